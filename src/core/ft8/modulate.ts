@@ -44,7 +44,7 @@ export function tonePhase(tones: ArrayLike<number>, sampleRateHz: number): Float
   const toRadians = (2 * Math.PI * TONE_SPACING_HZ) / sampleRateHz
   // The pulse is the same for every symbol when a symbol is a whole number of samples; tabulating it saves most of the work.
   const whole = Number.isInteger(samplesPerSymbol)
-  const table = whole ? Float64Array.from({ length: samplesPerSymbol * 3 }, (_, i) => frequencyPulse((i + 0.5) / samplesPerSymbol - 1.5)) : null
+  const table = whole ? pulseTable(samplesPerSymbol) : null
   let sum = 0
   for (let i = 0; i < count; i++) {
     const at = (i + 0.5) / samplesPerSymbol
@@ -59,6 +59,17 @@ export function tonePhase(tones: ArrayLike<number>, sampleRateHz: number): Float
     sum += tone * toRadians
   }
   return phase
+}
+
+const pulseTables = new Map<number, Float64Array>()
+
+function pulseTable(samplesPerSymbol: number): Float64Array {
+  let table = pulseTables.get(samplesPerSymbol)
+  if (!table) {
+    table = Float64Array.from({ length: samplesPerSymbol * 3 }, (_, i) => frequencyPulse((i + 0.5) / samplesPerSymbol - 1.5))
+    pulseTables.set(samplesPerSymbol, table)
+  }
+  return table
 }
 
 /** The amplitude of the first and last eighth of a symbol: half a raised cosine. */

@@ -1,0 +1,172 @@
+import { createCallMemory, type CallMemory } from './callHash'
+import { crcMatches } from './crc14'
+import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureSymbols, type SymbolAmplitudes } from './demodulate'
+import { createBeliefPropagation } from './ldpc'
+import type { Ft8Message } from './message'
+import { estimateNoiseFloor } from './noiseFloor'
+import { createOrderedStatistics } from './osd'
+import { unpackMessage } from './payload'
+import { CODEWORD_BITS, NOMINAL_START_S, SYMBOL_COUNT, TONE_COUNT } from './signal'
+import { SlotSpectrum, type Baseband } from './slotSpectrum'
+import { subtractSignal } from './subtract'
+import { codewordToTones } from './symbols'
+import { findCandidates, measureGrid } from './sync'
+
+/** One message taken from a slot. */
+export interface Ft8Decode {
+  text: string
+  message: Ft8Message
+  /** In 2500 Hz. */
+  snrDb: number
+  /** Start after the nominal 0.5 s into the slot. */
+  timeOffsetS: number
+  /** Frequency of the lowest tone. */
+  frequencyHz: number
+  /** 'iterative' when belief propagation settled, 'ordered' when ordered statistics had to help. */
+  how: 'iterative' | 'ordered'
+  /** 1 for what the first look found, 2 and 3 for what appeared after stronger signals were taken away. */
+  pass: number
+}
+
+export interface DecodeOptions {
+  /** Where the slot starts in `samples`, in seconds; may be negative. Default 0. */
+  slotStartS?: number
+  lowestHz?: number
+  highestHz?: number
+  /** How far from its nominal start a transmission is looked for. Default 2.5 s. */
+  searchS?: number
+  passes?: number
+  /** Calls heard before; calls in this slot are added. */
+  callMemory?: CallMemory
+  /** Called with each message as soon as it is found. */
+  onDecode?: (decode: Ft8Decode) => void
+}
+
+const MINIMUM_SYNC_RATIO = 1.85
+const MAXIMUM_CANDIDATES = 200
+const MINIMUM_COSTAS_HITS = 7
+const MINIMUM_CONTRAST = 3.85
+const ITERATIONS = 30
+/** A signal taken away can only have hidden others nearer than this. */
+const NEIGHBOURHOOD_HZ = 75
+
+const propagate = createBeliefPropagation()
+const orderedStatistics = createOrderedStatistics()
+const likelihoods = [1, 2, 3].map(() => new Float64Array(CODEWORD_BITS))
+
+/**
+ * Decodes one slot.
+ * @param samples 12 kHz audio, at most 20.48 s; values that are not finite count as silence
+ * @returns messages, each text once (the stronger), by frequency
+ */
+export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): Ft8Decode[] {
+  const { slotStartS = 0, lowestHz = 200, highestHz = 3000, searchS = 2.5, passes = 3, callMemory = createCallMemory() } = options
+  const spectrum = new SlotSpectrum(samples)
+  const found = new Map<string, Ft8Decode>()
+  let floor: ((hz: number) => number) | undefined
+  let scratch: Baseband | undefined
+  let removedHz: number[] = []
+
+  for (let pass = 1; pass <= passes; pass++) {
+    const audio: ArrayLike<number> = pass === 1 ? samples : spectrum.toSamples()
+    const grid = measureGrid(audio, samples.length, highestHz)
+    floor ??= estimateNoiseFloor(grid)
+    const candidates = findCandidates(grid, {
+      lowestHz,
+      highestHz,
+      slotStartS,
+      searchS,
+      minimumRatio: MINIMUM_SYNC_RATIO,
+      maximumCandidates: MAXIMUM_CANDIDATES,
+    })
+    // Where nothing was taken away since the last look, looking again would find the same.
+    const changed = removedHz
+    removedHz = []
+    let news = 0
+    for (const candidate of candidates) {
+      if (pass > 1 && !changed.some((hz) => Math.abs(hz - candidate.frequencyHz) < NEIGHBOURHOOD_HZ)) continue
+      scratch = spectrum.cut(candidate.frequencyHz + BAND_CENTRE_HZ, DEMODULATION_BINS, scratch)
+      const symbols = measureSymbols(scratch, candidate.startS)
+      if (symbols.costasHits < MINIMUM_COSTAS_HITS || symbols.contrast < MINIMUM_CONTRAST) continue
+      const codeword = decodeSymbols(symbols)
+      if (!codeword) continue
+      const message = unpackMessage(codeword.bits, callMemory)
+      if (!message) continue
+      const tones = codewordToTones(codeword.bits)
+      subtractSignal(spectrum, tones, symbols.frequencyHz, symbols.startS)
+      removedHz.push(symbols.frequencyHz)
+      const decode: Ft8Decode = {
+        text: message.text,
+        message,
+        snrDb: measureSnr(symbols, tones, floor(symbols.frequencyHz + BAND_CENTRE_HZ)),
+        timeOffsetS: symbols.startS - slotStartS - NOMINAL_START_S,
+        frequencyHz: symbols.frequencyHz,
+        how: codeword.how,
+        pass,
+      }
+      const before = found.get(decode.text)
+      if (before) {
+        if (decode.snrDb > before.snrDb) found.set(decode.text, { ...decode, pass: before.pass })
+        continue
+      }
+      found.set(decode.text, decode)
+      options.onDecode?.(decode)
+      news++
+    }
+    if (news === 0) break
+  }
+  return [...found.values()].sort((a, b) => a.frequencyHz - b.frequencyHz)
+}
+
+interface Codeword {
+  bits: Uint8Array
+  how: 'iterative' | 'ordered'
+}
+
+function decodeSymbols(symbols: SymbolAmplitudes): Codeword | undefined {
+  for (let group = 1; group <= 3; group++) {
+    const llr = likelihoods[group - 1]!
+    bitLikelihoods(symbols, group, llr)
+    const result = propagate(llr, ITERATIONS)
+    if (result.converged && isMessage(result.codeword)) return { bits: result.codeword, how: 'iterative' }
+  }
+  for (let group = 3; group >= 1; group--) {
+    const llr = likelihoods[group - 1]!
+    const result = orderedStatistics(llr, 2)
+    if (isMessage(result.codeword) && isCredible(result.distance, result.flips, llr)) return { bits: result.codeword, how: 'ordered' }
+  }
+  return undefined
+}
+
+function isMessage(codeword: Uint8Array): boolean {
+  // The all-zero word passes every check and means nothing.
+  return crcMatches(codeword) && codeword.some((bit) => bit === 1)
+}
+
+/** Share of all reliability that a codeword from ordered statistics may contradict, and how many bits it may change. */
+const LARGEST_CONTRADICTION = 0.09
+const MOST_FLIPS = 36
+
+function isCredible(distance: number, flips: number, llr: Float64Array): boolean {
+  let total = 0
+  for (let i = 0; i < CODEWORD_BITS; i++) total += Math.abs(llr[i]!)
+  return flips <= MOST_FLIPS && distance <= LARGEST_CONTRADICTION * total
+}
+
+/** Signal-to-noise ratio in 2500 Hz, from the power of the tones that were sent and the floor around. */
+function measureSnr(symbols: SymbolAmplitudes, tones: Uint8Array, gridNoise: number): number {
+  // 32 complex samples cut out of the slot's spectrum add up to the same amplitude as 1920 real ones: the scales agree.
+  let power = 0
+  let count = 0
+  for (let s = 0; s < SYMBOL_COUNT; s++) {
+    const at = s * TONE_COUNT + tones[s]!
+    const p = symbols.re[at]! ** 2 + symbols.im[at]! ** 2
+    if (p === 0) continue
+    power += p
+    count++
+  }
+  const perSymbol = power / Math.max(1, count)
+  const ratio = Math.max(perSymbol / gridNoise - 1, 0.05)
+  return Math.max(-30, 10 * Math.log10(ratio) - 10 * Math.log10(2500 * 0.16))
+}
+

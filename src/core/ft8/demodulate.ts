@@ -1,0 +1,272 @@
+import { CODEWORD_BITS, COSTAS, COSTAS_STARTS, DATA_SYMBOLS, GRAY, SYMBOL_COUNT, TONE_COUNT, TONE_SPACING_HZ } from './signal'
+import type { Baseband } from './slotSpectrum'
+import { lnBesselI0 } from './lnBesselI0'
+
+/** Bins of the band in which one signal is demodulated: 200 Hz wide, 32 samples to a symbol. */
+export const DEMODULATION_BINS = 4096
+const SAMPLES = 32
+/** The band is centred between the lowest and highest tone. */
+export const BAND_CENTRE_HZ = 3.5 * TONE_SPACING_HZ
+
+/** Tone amplitudes of one signal after fine synchronisation. */
+export interface SymbolAmplitudes {
+  /** re[symbol * 8 + tone] and im alike, phases continuous from symbol to symbol. */
+  readonly re: Float64Array
+  readonly im: Float64Array
+  /** Mean power of the noise in one tone. */
+  readonly noise: number
+  /** Amplitude of the signal in its tone. */
+  readonly amplitude: number
+  /** How many of the 21 Costas symbols have their right tone strongest. */
+  readonly costasHits: number
+  /** Power of each symbol's strongest tone against the mean of its others: about 3.6 in noise, 4.9 at -21 dB. */
+  readonly contrast: number
+  readonly frequencyHz: number
+  readonly startS: number
+}
+
+/** Cosines and sines of the eight tones over one symbol, relative to the band's centre. */
+const toneCos = new Float64Array(TONE_COUNT * SAMPLES)
+const toneSin = new Float64Array(TONE_COUNT * SAMPLES)
+for (let tone = 0; tone < TONE_COUNT; tone++) {
+  for (let n = 0; n < SAMPLES; n++) {
+    const angle = (-2 * Math.PI * (tone * TONE_SPACING_HZ - BAND_CENTRE_HZ) * n) / 200
+    toneCos[tone * SAMPLES + n] = Math.cos(angle)
+    toneSin[tone * SAMPLES + n] = Math.sin(angle)
+  }
+}
+
+/**
+ * Each symbol lasts a whole number of periods of the tone spacing, so the phase of a tone at the start of a
+ * symbol depends on the band's centre alone: 3.5 spacings, half a turn for every second symbol.
+ */
+const symbolSign = (symbol: number) => (symbol % 2 === 0 ? 1 : -1)
+
+interface Fine {
+  score: number
+  startSample: number
+  offsetHz: number
+}
+
+const COSTAS_SYMBOLS = COSTAS_STARTS.flatMap((start) => COSTAS.map((tone, k) => ({ symbol: start + k, tone })))
+
+/** Amplitudes of the 21 Costas tones for one start, with the band shifted down by `offsetHz`. */
+function costasAmplitudes(band: Baseband, startSample: number, offsetHz: number, zRe: Float64Array, zIm: Float64Array): void {
+  const { re, im } = band
+  const last = re.length - SAMPLES
+  const stepRe = Math.cos((-2 * Math.PI * offsetHz) / 200)
+  const stepIm = Math.sin((-2 * Math.PI * offsetHz) / 200)
+  for (let k = 0; k < 21; k++) {
+    const { symbol, tone } = COSTAS_SYMBOLS[k]!
+    const from = startSample + symbol * SAMPLES
+    zRe[k] = 0
+    zIm[k] = 0
+    if (from < 0 || from > last) continue
+    const table = tone * SAMPLES
+    const angle = (-2 * Math.PI * offsetHz * symbol * SAMPLES) / 200
+    let wr = Math.cos(angle)
+    let wi = Math.sin(angle)
+    let sumRe = 0
+    let sumIm = 0
+    for (let n = 0; n < SAMPLES; n++) {
+      const xr = re[from + n]!
+      const xi = im[from + n]!
+      const c = toneCos[table + n]!
+      const s = toneSin[table + n]!
+      const vr = c * wr - s * wi
+      const vi = c * wi + s * wr
+      sumRe += xr * vr - xi * vi
+      sumIm += xr * vi + xi * vr
+      const next = wr * stepRe - wi * stepIm
+      wi = wr * stepIm + wi * stepRe
+      wr = next
+    }
+    const sign = symbolSign(symbol)
+    zRe[k] = sign * sumRe
+    zIm[k] = sign * sumIm
+  }
+}
+
+const zRe = new Float64Array(21)
+const zIm = new Float64Array(21)
+
+/**
+ * Looks for the start and frequency at which the seven symbols of each Costas array add up best in phase.
+ * The tones are measured once for each start; a small change of frequency then only turns them from symbol to symbol.
+ */
+function searchFine(band: Baseband, from: Fine, timeReach: number, timeStep: number, hzReach: number, hzStep: number): Fine {
+  let best: Fine = { ...from, score: -1 }
+  for (let d = -timeReach; d <= timeReach; d += timeStep) {
+    const startSample = from.startSample + d
+    costasAmplitudes(band, startSample, from.offsetHz, zRe, zIm)
+    for (let hz = -hzReach; hz <= hzReach + 1e-9; hz += hzStep) {
+      const turn = -2 * Math.PI * hz * (SAMPLES / 200)
+      const stepRe = Math.cos(turn)
+      const stepIm = Math.sin(turn)
+      let score = 0
+      for (let array = 0; array < 21; array += 7) {
+        // Horner's rule adds the seven amplitudes, each turned once more than the one before.
+        let sumRe = 0
+        let sumIm = 0
+        for (let k = array + 6; k >= array; k--) {
+          const next = sumRe * stepRe - sumIm * stepIm + zRe[k]!
+          sumIm = sumRe * stepIm + sumIm * stepRe + zIm[k]!
+          sumRe = next
+        }
+        score += sumRe * sumRe + sumIm * sumIm
+      }
+      if (score > best.score) best = { score, startSample, offsetHz: from.offsetHz + hz }
+    }
+  }
+  return best
+}
+
+/**
+ * Synchronises finely on a band cut out around a candidate and measures the amplitudes of all tones.
+ * @param band centred 21.875 Hz above the candidate's frequency, 200 samples a second
+ */
+export function measureSymbols(band: Baseband, startS: number): SymbolAmplitudes {
+  const rough: Fine = { score: 0, startSample: Math.round(startS * band.rateHz), offsetHz: 0 }
+  const middle = searchFine(band, rough, 6, 2, 2, 0.4)
+  const fine = searchFine(band, middle, 1, 1, 0.4, 0.1)
+  const re = new Float64Array(SYMBOL_COUNT * TONE_COUNT)
+  const im = new Float64Array(SYMBOL_COUNT * TONE_COUNT)
+  const step = (-2 * Math.PI * fine.offsetHz) / 200
+  const stepRe = Math.cos(step)
+  const stepIm = Math.sin(step)
+  const last = band.re.length - SAMPLES
+  const mixedRe = new Float64Array(SAMPLES)
+  const mixedIm = new Float64Array(SAMPLES)
+  for (let symbol = 0; symbol < SYMBOL_COUNT; symbol++) {
+    const from = fine.startSample + symbol * SAMPLES
+    if (from < 0 || from > last) continue
+    let turnRe = Math.cos(step * symbol * SAMPLES) * symbolSign(symbol)
+    let turnIm = Math.sin(step * symbol * SAMPLES) * symbolSign(symbol)
+    for (let n = 0; n < SAMPLES; n++) {
+      const xr = band.re[from + n]!
+      const xi = band.im[from + n]!
+      mixedRe[n] = xr * turnRe - xi * turnIm
+      mixedIm[n] = xr * turnIm + xi * turnRe
+      const next = turnRe * stepRe - turnIm * stepIm
+      turnIm = turnRe * stepIm + turnIm * stepRe
+      turnRe = next
+    }
+    for (let tone = 0; tone < TONE_COUNT; tone++) {
+      const table = tone * SAMPLES
+      let zr = 0
+      let zi = 0
+      for (let n = 0; n < SAMPLES; n++) {
+        const c = toneCos[table + n]!
+        const s = toneSin[table + n]!
+        zr += mixedRe[n]! * c - mixedIm[n]! * s
+        zi += mixedRe[n]! * s + mixedIm[n]! * c
+      }
+      re[symbol * TONE_COUNT + tone] = zr
+      im[symbol * TONE_COUNT + tone] = zi
+    }
+  }
+  const measured = measureCostas(re, im)
+  return {
+    re,
+    im,
+    ...measured,
+    contrast: measureContrast(re, im),
+    frequencyHz: band.centreHz - BAND_CENTRE_HZ + fine.offsetHz,
+    startS: fine.startSample / band.rateHz,
+  }
+}
+
+function measureContrast(re: Float64Array, im: Float64Array): number {
+  let strongestSum = 0
+  let restSum = 0
+  for (let row = 0; row < re.length; row += TONE_COUNT) {
+    let strongest = 0
+    let total = 0
+    for (let tone = 0; tone < TONE_COUNT; tone++) {
+      const power = re[row + tone]! ** 2 + im[row + tone]! ** 2
+      total += power
+      if (power > strongest) strongest = power
+    }
+    strongestSum += strongest
+    restSum += (total - strongest) / (TONE_COUNT - 1)
+  }
+  return restSum > 0 ? strongestSum / restSum : 0
+}
+
+function measureCostas(re: Float64Array, im: Float64Array): { noise: number; amplitude: number; costasHits: number } {
+  let signal = 0
+  let rest = 0
+  let symbols = 0
+  let costasHits = 0
+  for (const start of COSTAS_STARTS) {
+    for (let k = 0; k < COSTAS.length; k++) {
+      const row = (start + k) * TONE_COUNT
+      let strongest = -1
+      let strongestPower = 0
+      let own = 0
+      let total = 0
+      for (let tone = 0; tone < TONE_COUNT; tone++) {
+        const power = re[row + tone]! ** 2 + im[row + tone]! ** 2
+        total += power
+        if (tone === COSTAS[k]) own = power
+        if (power > strongestPower) {
+          strongestPower = power
+          strongest = tone
+        }
+      }
+      if (total === 0) continue
+      symbols++
+      signal += own
+      rest += (total - own) / (TONE_COUNT - 1)
+      if (strongest === COSTAS[k]) costasHits++
+    }
+  }
+  if (symbols === 0 || rest === 0) return { noise: 1, amplitude: 0, costasHits: 0 }
+  const noise = rest / symbols
+  return { noise, amplitude: Math.sqrt(Math.max(signal / symbols - noise, 0.3 * noise)), costasHits }
+}
+
+/**
+ * Computes log-likelihood ratios of the 174 codeword bits, treating `group` neighbouring symbols as one in phase.
+ * A longer group gains sensitivity while the phase holds; a single symbol asks nothing of the phase.
+ * @param group 1, 2 or 3
+ * @param out 174 values, natural logarithm, positive for a 1
+ */
+export function bitLikelihoods(symbols: SymbolAmplitudes, group: number, out: Float64Array): void {
+  const { re, im, noise, amplitude } = symbols
+  const gain = (2 * amplitude) / noise
+  const metric = new Float64Array(8 ** group)
+  for (const half of [0, 29]) {
+    for (let first = half; first < half + 29; first += group) {
+      const count = Math.min(group, half + 29 - first)
+      const hypotheses = 8 ** count
+      let top = -Infinity
+      for (let h = 0; h < hypotheses; h++) {
+        let zr = 0
+        let zi = 0
+        for (let s = 0; s < count; s++) {
+          const value = (h >> (3 * (count - 1 - s))) & 7
+          const at = DATA_SYMBOLS[first + s]! * TONE_COUNT + GRAY[value]!
+          zr += re[at]!
+          zi += im[at]!
+        }
+        const m = lnBesselI0(gain * Math.sqrt(zr * zr + zi * zi))
+        metric[h] = m
+        if (m > top) top = m
+      }
+      for (let h = 0; h < hypotheses; h++) metric[h] = Math.exp(metric[h]! - top)
+      const bits = 3 * count
+      for (let bit = 0; bit < bits; bit++) {
+        const mask = 1 << (bits - 1 - bit)
+        let one = 1e-30
+        let zero = 1e-30
+        for (let h = 0; h < hypotheses; h++) {
+          if (h & mask) one += metric[h]!
+          else zero += metric[h]!
+        }
+        out[first * 3 + bit] = Math.log(one / zero)
+      }
+    }
+  }
+  for (let i = 0; i < CODEWORD_BITS; i++) out[i] = Math.max(-25, Math.min(25, out[i]!))
+}

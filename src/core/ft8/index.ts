@@ -1,0 +1,20 @@
+export { decodeSlot, type DecodeOptions, type Ft8Decode } from './decode'
+export { createCallMemory, hashCall, type CallMemory } from './callHash'
+export { isPlausibleCall, isStandardCall } from './callField'
+export { formatReport, type Info } from './infoField'
+export type { Ft8Message, StandardMessage } from './message'
+export { modulate, type ModulateOptions } from './modulate'
+export { packMessage, unpackMessage, type PackResult } from './payload'
+export { payloadToTones } from './symbols'
+export { encodeFt8, type EncodeResult } from './encode'
+export { conventionalDials, dialForBand } from './dials'
+export { findLanes, type Lane } from './lanes'
+export {
+  NOMINAL_START_S,
+  OCCUPIED_HZ,
+  SAMPLE_RATE_HZ,
+  SLOT_MS,
+  SLOT_S,
+  SYMBOL_S,
+  TRANSMISSION_S,
+} from './signal'

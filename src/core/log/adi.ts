@@ -1,0 +1,105 @@
+/**
+ * The ADI form of ADIF (Amateur Data Interchange Format, version 3.1.6), its syntax alone: fields and records.
+ * Lengths count bytes; text beyond ASCII is read and written as UTF-8.
+ */
+export interface AdiField {
+  name: string
+  value: string
+  /** Data type indicator, when the file gave one. */
+  type?: string
+}
+
+export interface AdiRecord {
+  fields: AdiField[]
+  /** Line of the record's first field, counted from 1. */
+  line: number
+}
+
+export interface AdiProblem {
+  line: number
+  /** Name of the field at fault, when it is known. */
+  field?: string
+  what: string
+}
+
+export interface AdiFile {
+  header: AdiField[]
+  records: AdiRecord[]
+  problems: AdiProblem[]
+}
+
+/** Largest file that is read at once. */
+export const ADI_LIMIT_BYTES = 100_000_000
+
+/** Reads an ADI file. It never throws: what cannot be read is listed with its line, and the rest is still returned. */
+export function parseAdi(bytes: Uint8Array): AdiFile {
+  const file: AdiFile = { header: [], records: [], problems: [] }
+  if (bytes.length > ADI_LIMIT_BYTES) {
+    file.problems.push({ line: 1, what: `the file has ${bytes.length} bytes; at most ${ADI_LIMIT_BYTES} are read` })
+    return file
+  }
+  const decoder = new TextDecoder('utf-8', { fatal: false })
+  const LESS = 60
+  const GREATER = 62
+  let line = 1
+  let at = 0
+  const advance = (to: number) => {
+    for (; at < to; at++) if (bytes[at] === 10) line++
+  }
+  // Only a file whose first character is not '<' has a header.
+  let inHeader = bytes.length > 0 && bytes[0] !== LESS
+  let record: AdiRecord | undefined
+  while (at < bytes.length) {
+    const open = bytes.indexOf(LESS, at)
+    if (open < 0) break
+    advance(open)
+    const close = bytes.indexOf(GREATER, open)
+    if (close < 0 || close - open > 200) {
+      file.problems.push({ line, what: 'a field begins with "<" and does not end with ">"' })
+      advance(open + 1)
+      continue
+    }
+    const tag = decoder.decode(bytes.subarray(open + 1, close))
+    const marker = tag.trim().toUpperCase()
+    if (marker === 'EOH') {
+      inHeader = false
+      file.header.push(...(record?.fields ?? []))
+      record = undefined
+      advance(close + 1)
+      continue
+    }
+    if (marker === 'EOR') {
+      if (record) file.records.push(record)
+      record = undefined
+      advance(close + 1)
+      continue
+    }
+    const parts = /^([^:<>]+):(\d{1,9})(?::([^:<>]*))?$/.exec(tag)
+    if (!parts) {
+      // A stray "<" in the free text of a header is not a fault.
+      if (!inHeader) file.problems.push({ line, field: tag.split(':')[0]!.slice(0, 80), what: `"<${tag.slice(0, 80)}>" is no field: <NAME:LENGTH> is expected` })
+      advance(close + 1)
+      continue
+    }
+    const name = parts[1]!.trim().toUpperCase()
+    const length = Number(parts[2])
+    if (close + 1 + length > bytes.length) {
+      file.problems.push({ line, field: name, what: `${length} characters are announced, the file ends after ${bytes.length - close - 1}` })
+      advance(bytes.length)
+      break
+    }
+    const value = decoder.decode(bytes.subarray(close + 1, close + 1 + length))
+    record ??= { fields: [], line }
+    record.fields.push({ name, value, ...(parts[3] ? { type: parts[3] } : {}) })
+    advance(close + 1 + length)
+  }
+  if (inHeader) file.header.push(...(record?.fields ?? []))
+  else if (record) file.problems.push({ line: record.line, what: 'the last record does not end with <EOR>' })
+  if (file.records.length === 0 && file.problems.length === 0) file.problems.push({ line: 1, what: 'no records were found: is this an ADI file?' })
+  return file
+}
+
+/** Writes one field; empty values are left out. */
+export function formatField(name: string, value: string): string {
+  return value === '' ? '' : `<${name}:${new TextEncoder().encode(value).length}>${value}`
+}

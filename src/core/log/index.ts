@@ -1,0 +1,13 @@
+export { parseAdi, ADI_LIMIT_BYTES, type AdiProblem } from './adi'
+export { adifHeader, adifToContacts, contactsToAdif, contactToAdif, type AdifImport } from './adif'
+export { bandNames, bandOf } from './bands'
+export { contactSchema, duplicateKey, emptyContact, missingFrom, radioFrequencyHz, type Contact, type Evidence } from './contact'
+export {
+  contactPageSchema,
+  contactQuerySchema,
+  importPreviewSchema,
+  type ContactPage,
+  type ContactQuery,
+  type ContactRow,
+  type ImportPreview,
+} from './logContracts'

@@ -1,0 +1,34 @@
+import { z } from 'zod'
+import { contactSchema } from './contact'
+
+/** What the log screen asks for. */
+export const contactQuerySchema = z.object({
+  search: z.string().max(100).default(''),
+  band: z.string().max(10).default(''),
+  mode: z.string().max(20).default(''),
+  origin: z.enum(['air', 'practice', 'all']).default('air'),
+  show: z.enum(['all', 'missing', 'duplicates']).default('all'),
+  sort: z.enum(['startedUtcMs', 'call', 'band', 'mode', 'locator']).default('startedUtcMs'),
+  direction: z.enum(['asc', 'desc']).default('desc'),
+  offset: z.coerce.number().int().min(0).max(10_000_000).default(0),
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+})
+export type ContactQuery = z.infer<typeof contactQuerySchema>
+
+/** A contact in a list, with what the list shows about it. */
+export const contactRowSchema = contactSchema.extend({ duplicate: z.boolean() })
+export type ContactRow = z.infer<typeof contactRowSchema>
+
+/** A part of the log, and how long the whole answer is. */
+export const contactPageSchema = z.object({ rows: z.array(contactRowSchema), total: z.number().int(), stations: z.number().int() })
+export type ContactPage = z.infer<typeof contactPageSchema>
+
+/** What an ADIF file would add, before it does. */
+export const importPreviewSchema = z.object({
+  recordsRead: z.number().int(),
+  ready: z.number().int(),
+  alreadyThere: z.number().int(),
+  problems: z.array(z.object({ line: z.number(), field: z.string().optional(), what: z.string() })),
+  stored: z.number().int(),
+})
+export type ImportPreview = z.infer<typeof importPreviewSchema>
