@@ -51,10 +51,10 @@ export function createFft(length: number): ComplexFft {
   const scratchIm = new Float64Array(length)
 
   const forward = (re: Float64Array, im: Float64Array): void => {
-    let xr = re
-    let xi = im
-    let yr = scratchRe
-    let yi = scratchIm
+    let xr: Plane = re
+    let xi: Plane = im
+    let yr: Plane = scratchRe
+    let yi: Plane = scratchIm
     let n = length
     let stride = 1
     for (const radix of factors) {

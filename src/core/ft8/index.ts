@@ -8,6 +8,16 @@ export { packMessage, unpackMessage, type PackResult } from './payload'
 export { payloadToTones } from './symbols'
 export { encodeFt8, type EncodeResult } from './encode'
 export { conventionalDials, dialForBand } from './dials'
+export {
+  addSignal,
+  amplitudeForSnr,
+  madeUpCall,
+  simulateSlot,
+  simulatedCrowd,
+  SIMULATED_NOISE_RMS,
+  type SimulatedSignal,
+} from './simulate'
+export { createSlotCutter, type SlotPiece } from './slotCutter'
 export { findLanes, type Lane } from './lanes'
 export {
   NOMINAL_START_S,
@@ -18,3 +28,15 @@ export {
   SYMBOL_S,
   TRANSMISSION_S,
 } from './signal'
+export {
+  describeExchange,
+  nextTransmission,
+  reduceExchange,
+  type EndReason,
+  type ExchangeEffect,
+  type ExchangeEvent,
+  type ExchangeManner,
+  type ExchangeState,
+  type MadeContact,
+} from './exchange'
+export { wordStep, type Step } from './exchangeText'

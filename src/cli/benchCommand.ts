@@ -1,0 +1,119 @@
+import { parseArgs } from 'node:util'
+import { createRealFft } from '@/core/dsp/fft'
+import { createRandom } from '@/core/dsp/random'
+import { decodeSlot, madeUpCall, SLOT_S, simulatedCrowd, simulateSlot } from '@/core/ft8'
+import { numberOption, UsageError } from './errors'
+
+/** `zeptik bench`: what this machine and this decoder reach, on slots made from a seed. */
+export function benchCommand(args: string[]): void {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: { seed: { type: 'string' }, trials: { type: 'string' }, slots: { type: 'string' }, snr: { type: 'string' } },
+  })
+  const seed = numberOption('seed', values.seed, 1, { from: 0, to: 2 ** 31 })
+  const what = positionals[0] ?? 'slots'
+  if (what === 'slots') benchSlots(seed)
+  else if (what === 'sensitivity') {
+    const trials = numberOption('trials', values.trials, 100, { from: 1, to: 100_000 })
+    const snrs = (values.snr ?? '-19,-20,-20.5,-21,-21.5,-22').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 40 }))
+    benchSensitivity(seed, trials, snrs)
+  } else if (what === 'noise') benchNoise(seed, numberOption('slots', values.slots, 500, { from: 1, to: 1_000_000 }))
+  else throw new UsageError(`there is no bench "${what}"; slots, sensitivity and noise are known`)
+}
+
+/** Time of a fixed set of transforms in this run, so that figures from different machines can be compared. */
+function measureReferenceMs(): number {
+  const fft = createRealFft(3840)
+  const samples = Float64Array.from({ length: 3840 }, (_, i) => Math.sin(i * i))
+  const re = new Float64Array(1921)
+  const im = new Float64Array(1921)
+  const once = () => {
+    const start = performance.now()
+    for (let i = 0; i < 1000; i++) fft.forward(samples, re, im)
+    return performance.now() - start
+  }
+  once()
+  return median([once(), once(), once()])
+}
+
+function median(values: number[]): number {
+  const sorted = [...values].sort((a, b) => a - b)
+  return sorted[sorted.length >> 1]!
+}
+
+function benchSlots(seed: number): void {
+  const referenceMs = measureReferenceMs()
+  console.log(`reference: 1000 real transforms of 3840 points take ${referenceMs.toFixed(0)} ms`)
+  console.log('slots   signals  decoded  strong decoded  median ms  worst ms  real-time factor  x reference')
+  for (const [name, count] of [
+    ['quiet', 2],
+    ['usual', 15],
+    ['busy', 50],
+  ] as const) {
+    const random = createRandom(seed * 1000 + count)
+    const times: number[] = []
+    let decoded = 0
+    let strong = 0
+    let strongDecoded = 0
+    const runs = 7
+    for (let run = 0; run < runs; run++) {
+      const signals = simulatedCrowd(count, random)
+      const samples = simulateSlot(signals, seed * 7919 + run)
+      const start = performance.now()
+      const found = new Set(decodeSlot(samples).map((d) => d.text))
+      // The first run also warms the compiler up, which a station does once a day.
+      if (run > 0) times.push(performance.now() - start)
+      decoded += signals.filter((s) => found.has(s.text)).length
+      const loud = signals.filter((s) => s.snrDb >= -18)
+      strong += loud.length
+      strongDecoded += loud.filter((s) => found.has(s.text)).length
+    }
+    const middle = median(times)
+    console.log(
+      `${name.padEnd(6)}  ${String(count).padStart(7)}  ${`${Math.round((100 * decoded) / (count * runs))} %`.padStart(7)}  ${`${Math.round((100 * strongDecoded) / strong)} %`.padStart(14)}  ${middle.toFixed(0).padStart(9)}  ${Math.max(...times).toFixed(0).padStart(8)}  ${((SLOT_S * 1000) / middle).toFixed(1).padStart(16)}  ${(middle / referenceMs).toFixed(1).padStart(11)}`,
+    )
+  }
+  const { rss, heapUsed } = process.memoryUsage()
+  console.log(`memory: ${(rss / 2 ** 20).toFixed(0)} MiB resident, ${(heapUsed / 2 ** 20).toFixed(0)} MiB of heap`)
+  console.log('strong: -18 dB or better in 2500 Hz; strengths -20 to +10 dB, places 200 to 2800 Hz, clocks ±0.4 s, all drawn evenly')
+}
+
+function benchSensitivity(seed: number, trials: number, snrs: number[]): void {
+  const random = createRandom(seed)
+  console.log(`one signal in white noise, ${trials} slots at each ratio, no knowledge of the message`)
+  console.log('snr dB  decoded  of  false')
+  const shares: { snr: number; share: number }[] = []
+  for (const snr of snrs) {
+    let decoded = 0
+    let falseDecodes = 0
+    for (let trial = 0; trial < trials; trial++) {
+      const text = `CQ ${madeUpCall(random)} JN${10 + Math.floor(random() * 90)}`
+      const signal = { text, snrDb: snr, audioOffsetHz: 300 + 2400 * random(), timeOffsetS: 2 * random() - 1 }
+      const found = decodeSlot(simulateSlot([signal], Math.floor(random() * 2 ** 31)))
+      if (found.some((d) => d.text === text)) decoded++
+      falseDecodes += found.filter((d) => d.text !== text).length
+    }
+    shares.push({ snr, share: decoded / trials })
+    console.log(`${snr.toFixed(1).padStart(6)}  ${String(decoded).padStart(7)}  ${trials}  ${falseDecodes}`)
+  }
+  shares.sort((a, b) => a.snr - b.snr)
+  const upper = shares.findIndex((s) => s.share >= 0.5)
+  if (upper > 0) {
+    const a = shares[upper - 1]!
+    const b = shares[upper]!
+    console.log(`half decoded at ${(a.snr + ((0.5 - a.share) / (b.share - a.share)) * (b.snr - a.snr)).toFixed(2)} dB`)
+  } else console.log('half decoded: outside the ratios tried')
+}
+
+function benchNoise(seed: number, slots: number): void {
+  const random = createRandom(seed)
+  let falseDecodes = 0
+  for (let slot = 0; slot < slots; slot++) {
+    for (const found of decodeSlot(simulateSlot([], Math.floor(random() * 2 ** 31)))) {
+      falseDecodes++
+      console.log(`slot ${slot}: ${found.text} (${found.how}, ${found.snrDb.toFixed(1)} dB)`)
+    }
+  }
+  console.log(`${falseDecodes} false decodes in ${slots} slots of noise`)
+}

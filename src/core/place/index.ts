@@ -1,0 +1,1 @@
+export { formatLocator, greatCircle, isLocator, locatorToPosition, positionToLocator, type Position } from './locator'

@@ -1,0 +1,1 @@
+export { assessReadiness, type Readiness, type ReadinessEvidence, type ReadyId, type ReadyItem, type ReadyState } from './readiness'

@@ -1,0 +1,153 @@
+import type { LevelReading } from '../audio/levelMeter'
+import { judgeLevel } from '../audio/levelMeter'
+import type { Station } from '../station/station'
+
+/** State of one thing that operating needs. Words, so that shape and colour only repeat them. */
+export type ReadyState = 'ready' | 'attention' | 'missing' | 'unknown'
+
+export type ReadyId = 'call' | 'locator' | 'licence' | 'audio' | 'level' | 'clock' | 'dial' | 'output'
+
+export interface ReadyItem {
+  id: ReadyId
+  title: string
+  state: ReadyState
+  /** What was measured or told. */
+  evidence: string
+  /** When that was, in UTC milliseconds; absent for what does not age. */
+  sinceUtcMs?: number
+  /** The one next thing to do; absent when there is none. */
+  action?: { label: string; stage: 'station' | 'connect' | 'clock' | 'slots' | 'practise' }
+  /** True when receiving is impossible without it, not only transmitting. */
+  neededToHear: boolean
+}
+
+export interface Readiness {
+  answer: 'operate' | 'listen' | 'no'
+  sentence: string
+  items: ReadyItem[]
+}
+
+/** All that is known about the station at one moment. */
+export interface ReadinessEvidence {
+  nowUtcMs: number
+  station: Station
+  source: 'none' | 'microphone' | 'recording' | 'practice'
+  sourceProblem?: string
+  lastBlockUtcMs?: number
+  level?: LevelReading & { utcMs: number }
+  clock: { source: string; uncertaintyMs?: number; setUtcMs: number; bandOffsetMs?: number; bandStations?: number; bandUtcMs?: number }
+  outputProblem?: string
+}
+
+const STALE_MS = 3000
+/** A dial said to be set this long ago may have been moved. */
+const DIAL_STALE_MS = 12 * 3_600_000
+
+/** Judges whether the station can operate, and if not, why: the first missing thing in the order of work. */
+export function assessReadiness(e: ReadinessEvidence): Readiness {
+  const items = [callItem(e), locatorItem(e), licenceItem(e), audioItem(e), levelItem(e), clockItem(e), dialItem(e), outputItem(e)]
+  const blocking = items.filter((i) => i.state === 'missing')
+  const doubtful = items.filter((i) => i.state === 'attention' || i.state === 'unknown')
+  const deaf = blocking.find((i) => i.neededToHear)
+  const place = e.source === 'practice' ? 'in practice' : 'on the air'
+  if (deaf) return { answer: 'no', sentence: `Not yet: ${deaf.evidence}.`, items }
+  if (blocking.length > 0) {
+    const more = blocking.length > 1 ? ` (and ${blocking.length - 1} more)` : ''
+    return { answer: 'listen', sentence: `You can listen, not transmit: ${blocking[0]!.evidence}${more}.`, items }
+  }
+  const look = doubtful.length === 0 ? '' : ` Worth a look: ${doubtful.map((i) => i.title.toLowerCase()).join(', ')}.`
+  return { answer: 'operate', sentence: `Yes, you can operate ${place}.${look}`, items }
+}
+
+function callItem({ station }: ReadinessEvidence): ReadyItem {
+  const base = { id: 'call' as const, title: 'Own call', neededToHear: false }
+  return station.call
+    ? { ...base, state: 'ready', evidence: station.operatorName ? `${station.call}, ${station.operatorName}` : station.call }
+    : { ...base, state: 'missing', evidence: 'no own call is set', action: { label: 'Set your call', stage: 'station' } }
+}
+
+function locatorItem({ station }: ReadinessEvidence): ReadyItem {
+  const base = { id: 'locator' as const, title: 'Locator', neededToHear: false }
+  return station.locator
+    ? { ...base, state: 'ready', evidence: [station.locator, station.place].filter(Boolean).join(', ') }
+    : { ...base, state: 'missing', evidence: 'no locator is set', action: { label: 'Set your locator', stage: 'station' } }
+}
+
+function licenceItem({ station }: ReadinessEvidence): ReadyItem {
+  const base = { id: 'licence' as const, title: 'Licence', neededToHear: false }
+  return station.licenceConfirmedUtcMs !== null
+    ? { ...base, state: 'ready', evidence: 'confirmed by the operator', sinceUtcMs: station.licenceConfirmedUtcMs }
+    : { ...base, state: 'missing', evidence: 'the licence is not confirmed', action: { label: 'Confirm your licence', stage: 'station' } }
+}
+
+const SOURCE_WORDS = { microphone: 'the microphone input', recording: 'a recording', practice: 'the practice band', none: '' }
+
+function audioItem(e: ReadinessEvidence): ReadyItem {
+  const base = { id: 'audio' as const, title: 'Audio arriving', neededToHear: true }
+  if (e.sourceProblem) return { ...base, state: 'missing', evidence: e.sourceProblem.replace(/\.$/, ''), action: { label: 'Choose what to hear', stage: 'connect' } }
+  if (e.source === 'none') return { ...base, state: 'missing', evidence: 'nothing is being listened to', action: { label: 'Choose what to hear', stage: 'connect' } }
+  if (e.lastBlockUtcMs === undefined || e.nowUtcMs - e.lastBlockUtcMs > STALE_MS)
+    return {
+      ...base,
+      state: 'missing',
+      evidence: `no sound arrives from ${SOURCE_WORDS[e.source]}`,
+      ...(e.lastBlockUtcMs !== undefined && { sinceUtcMs: e.lastBlockUtcMs }),
+      action: { label: 'Check the input', stage: 'connect' },
+    }
+  return { ...base, state: 'ready', evidence: `from ${SOURCE_WORDS[e.source]}`, sinceUtcMs: e.lastBlockUtcMs }
+}
+
+function levelItem(e: ReadinessEvidence): ReadyItem {
+  const base = { id: 'level' as const, title: 'Receive level', neededToHear: false }
+  if (!e.level) return { ...base, state: 'unknown', evidence: 'not measured yet' }
+  const verdict = judgeLevel(e.level)
+  const state: ReadyState = verdict.state === 'good' ? 'ready' : verdict.state === 'silent' ? 'missing' : 'attention'
+  return {
+    ...base,
+    state,
+    evidence: verdict.sentence,
+    sinceUtcMs: e.level.utcMs,
+    ...(verdict.state !== 'good' && { action: { label: verdict.advice.replace(/\.$/, ''), stage: 'connect' as const } }),
+  }
+}
+
+const milliseconds = (ms: number) => (Math.abs(ms) < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`)
+
+function clockItem({ clock, source }: ReadinessEvidence): ReadyItem {
+  const base = { id: 'clock' as const, title: 'Clock', neededToHear: false }
+  if (source === 'practice' || clock.source === 'practice') return { ...base, state: 'ready', evidence: 'the practice band keeps this clock' }
+  const adjust = { label: 'Check the clock', stage: 'clock' as const }
+  const error = clock.bandOffsetMs
+  if (error !== undefined && Math.abs(error) > 300)
+    return {
+      ...base,
+      state: Math.abs(error) > 1500 ? 'missing' : 'attention',
+      evidence: `${clock.bandStations} stations say this clock is ${milliseconds(Math.abs(error))} ${error > 0 ? 'fast' : 'slow'}`,
+      ...(clock.bandUtcMs !== undefined && { sinceUtcMs: clock.bandUtcMs }),
+      action: { label: 'Use the band to correct it', stage: 'clock' },
+    }
+  if (clock.uncertaintyMs !== undefined)
+    return { ...base, state: clock.uncertaintyMs < 500 ? 'ready' : 'attention', evidence: `within ${milliseconds(clock.uncertaintyMs)}, set by ${clock.source}`, sinceUtcMs: clock.setUtcMs, ...(clock.uncertaintyMs >= 500 && { action: adjust }) }
+  if (error !== undefined)
+    return { ...base, state: 'ready', evidence: `${clock.bandStations} stations agree within ${milliseconds(Math.abs(error))}`, ...(clock.bandUtcMs !== undefined && { sinceUtcMs: clock.bandUtcMs }) }
+  return { ...base, state: 'unknown', evidence: 'the computer’s clock, its error unknown', action: adjust }
+}
+
+function dialItem({ station, nowUtcMs, source }: ReadinessEvidence): ReadyItem {
+  const base = { id: 'dial' as const, title: 'Dial', neededToHear: false }
+  if (station.dialFrequencyHz === null)
+    return { ...base, state: 'missing', evidence: 'the dial frequency is not told', action: { label: 'Set the dial', stage: 'slots' } }
+  const evidence = `${(station.dialFrequencyHz / 1000).toFixed(1)} kHz upper sideband, set by hand`
+  const since = station.dialSetUtcMs === null ? {} : { sinceUtcMs: station.dialSetUtcMs }
+  const stale = source !== 'practice' && station.dialSetUtcMs !== null && nowUtcMs - station.dialSetUtcMs > DIAL_STALE_MS
+  return { ...base, state: stale ? 'attention' : 'ready', evidence, ...since, ...(stale && { action: { label: 'Confirm the dial', stage: 'slots' as const } }) }
+}
+
+function outputItem(e: ReadinessEvidence): ReadyItem {
+  const base = { id: 'output' as const, title: 'Transmit audio', neededToHear: false }
+  if (e.outputProblem) return { ...base, state: 'missing', evidence: e.outputProblem.replace(/\.$/, ''), action: { label: 'Choose an output', stage: 'connect' } }
+  if (e.source === 'practice') return { ...base, state: 'ready', evidence: 'into the practice band, not to a radio' }
+  if (e.source === 'recording') return { ...base, state: 'attention', evidence: 'a recording cannot be answered' }
+  const leadIn = e.station.voxLeadInMs > 0 ? `, ${e.station.voxLeadInMs} ms lead-in` : ''
+  return { ...base, state: 'ready', evidence: `keyed by VOX${leadIn}` }
+}

@@ -1,0 +1,10 @@
+export {
+  defaultSettings,
+  emptyStation,
+  profileSchema,
+  settingsSchema,
+  stationSchema,
+  type Profile,
+  type Settings,
+  type Station,
+} from './station'

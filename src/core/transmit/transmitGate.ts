@@ -1,0 +1,114 @@
+/** Longest single transmission that is let through, whatever asked for it. */
+export const LONGEST_TRANSMISSION_MS = 15_000
+/** How long after its due end a transmission may still be keyed before the watchdog drops it. */
+const OVERRUN_MS = 500
+/** Without a sign of the operator for this long, nothing more is sent. */
+export const UNATTENDED_MS = 10 * 60_000
+/** Largest keyed share of the last five minutes. */
+const DUTY_LIMIT = 0.6
+const DUTY_WINDOW_MS = 5 * 60_000
+
+/** One transmission as the gate sees it. Times are monotonic milliseconds. */
+export interface KeyedTransmission {
+  id: string
+  what: string
+  startMs: number
+  endMs: number
+}
+
+/**
+ * The state of the one gate that every transmission passes.
+ * `checked` is the first-transmission check of this session; `silenced` stays until a person starts something anew.
+ */
+export interface GateState {
+  keyed: KeyedTransmission | null
+  checkedMs: number | null
+  lastPersonMs: number
+  silenced: { atMs: number; why: string } | null
+  /** Finished transmissions of the last five minutes. */
+  recent: readonly { startMs: number; endMs: number }[]
+}
+
+export type GateEvent =
+  | { type: 'personActed'; nowMs: number }
+  | { type: 'checkPassed'; nowMs: number }
+  | { type: 'started'; nowMs: number }
+  | { type: 'request'; nowMs: number; transmission: KeyedTransmission; ownCall: string; licenceConfirmed: boolean }
+  | { type: 'ended'; nowMs: number; id: string }
+  | { type: 'silence'; nowMs: number; why: string }
+  | { type: 'tick'; nowMs: number }
+
+export type GateEffect =
+  | { type: 'key'; transmission: KeyedTransmission }
+  | { type: 'unkey'; id: string; why: string }
+  | { type: 'refuse'; id: string; why: string; need: GateNeed }
+
+/** What a person must do before a refused transmission can go out. */
+export type GateNeed = 'ownCall' | 'licence' | 'firstCheck' | 'start' | 'wait' | 'shorter'
+
+export function createGate(nowMs: number): GateState {
+  return { keyed: null, checkedMs: null, lastPersonMs: nowMs, silenced: null, recent: [] }
+}
+
+/** Why a transmission would be refused now, or undefined when it would go out. */
+export function whyRefused(
+  state: GateState,
+  { nowMs, transmission, ownCall, licenceConfirmed }: Omit<Extract<GateEvent, { type: 'request' }>, 'type'>,
+): { why: string; need: GateNeed } | undefined {
+  if (!ownCall) return { why: 'No own call is set.', need: 'ownCall' }
+  if (!licenceConfirmed) return { why: 'The licence is not confirmed for this station.', need: 'licence' }
+  if (state.checkedMs === null) return { why: 'The first transmission of this session needs a short check.', need: 'firstCheck' }
+  if (state.silenced) return { why: `${state.silenced.why} Start again when you are ready.`, need: 'start' }
+  if (nowMs - state.lastPersonMs > UNATTENDED_MS)
+    return { why: `Nobody has touched the station for ${UNATTENDED_MS / 60_000} minutes.`, need: 'start' }
+  if (state.keyed) return { why: 'Another transmission is still on.', need: 'wait' }
+  const lengthMs = transmission.endMs - transmission.startMs
+  if (!(lengthMs > 0 && lengthMs <= LONGEST_TRANSMISSION_MS))
+    return { why: `A transmission of ${(lengthMs / 1000).toFixed(1)} s is over the limit of ${LONGEST_TRANSMISSION_MS / 1000} s.`, need: 'shorter' }
+  const keyedMs = keyedWithin(state, nowMs) + lengthMs
+  if (keyedMs > DUTY_LIMIT * DUTY_WINDOW_MS)
+    return { why: `Keyed more than ${DUTY_LIMIT * 100} % of the last five minutes: the radio needs a rest.`, need: 'wait' }
+  return undefined
+}
+
+/** Milliseconds keyed in the last five minutes. */
+export function keyedWithin(state: GateState, nowMs: number): number {
+  const from = nowMs - DUTY_WINDOW_MS
+  return state.recent.reduce((sum, r) => sum + Math.max(0, Math.min(r.endMs, nowMs) - Math.max(r.startMs, from)), 0)
+}
+
+/** The gate as a pure machine: requests and signs of life in, keying and refusals out. */
+export function reduceGate(state: GateState, event: GateEvent): [GateState, GateEffect[]] {
+  const { nowMs } = event
+  switch (event.type) {
+    case 'personActed':
+      return [{ ...state, lastPersonMs: nowMs }, []]
+    case 'checkPassed':
+      return [{ ...state, checkedMs: nowMs, lastPersonMs: nowMs, silenced: null }, []]
+    case 'started':
+      return [{ ...state, lastPersonMs: nowMs, silenced: null }, []]
+    case 'request': {
+      const refusal = whyRefused(state, event)
+      if (refusal) return [state, [{ type: 'refuse', id: event.transmission.id, ...refusal }]]
+      return [{ ...state, keyed: event.transmission }, [{ type: 'key', transmission: event.transmission }]]
+    }
+    case 'ended':
+      return state.keyed?.id === event.id ? [release(state, nowMs), []] : [state, []]
+    case 'silence': {
+      const silent = { ...release(state, nowMs), silenced: { atMs: nowMs, why: event.why } }
+      // Unkeying is asked for even when nothing seems keyed: Silence must never depend on what this state believes.
+      return [silent, [{ type: 'unkey', id: state.keyed?.id ?? '', why: event.why }]]
+    }
+    case 'tick': {
+      if (!state.keyed || nowMs <= state.keyed.endMs + OVERRUN_MS) return [state, []]
+      const why = 'The watchdog ended a transmission that went on too long.'
+      return [{ ...release(state, nowMs), silenced: { atMs: nowMs, why } }, [{ type: 'unkey', id: state.keyed.id, why }]]
+    }
+  }
+}
+
+function release(state: GateState, nowMs: number): GateState {
+  if (!state.keyed) return state
+  const done = { startMs: state.keyed.startMs, endMs: Math.max(state.keyed.startMs, nowMs) }
+  return { ...state, keyed: null, recent: [...state.recent, done].filter((r) => r.endMs > nowMs - DUTY_WINDOW_MS) }
+}
