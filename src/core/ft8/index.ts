@@ -40,3 +40,4 @@ export {
   type MadeContact,
 } from './exchange'
 export { wordStep, type Step } from './exchangeText'
+export { answerParity, hearSlot, type Doing, type HeardStation } from './heardStation'

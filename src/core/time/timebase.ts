@@ -75,3 +75,8 @@ export function goodUntilUtcMs(timebase: Timebase, thresholdMs: number): number 
   if (timebase.uncertaintyMs === undefined || timebase.uncertaintyMs > thresholdMs) return undefined
   return timebase.setUtcMs + (thresholdMs - timebase.uncertaintyMs) / (UNKNOWN_DRIFT_PPM * 1e-6)
 }
+
+/** Lets UTC run faster, or stand still, from now on: for practice and recordings alone. */
+export function setTimebaseRate(timebase: Timebase, rate: number, monotonicMs: number): Timebase {
+  return { ...timebase, anchorUtcMs: utcAt(timebase, monotonicMs), anchorMonotonicMs: monotonicMs, rate }
+}

@@ -1,0 +1,16 @@
+import type { EncodeResult, Ft8Decode, ModulateOptions } from '@/core/ft8'
+
+export interface DecodeRequest {
+  samples: Float32Array
+  slotStartS: number
+  /** Calls to remember before decoding, such as the own call. */
+  calls: string[]
+}
+
+export type ModemResult<T> = { ok: true; value: T } | { ok: false; error: string }
+
+/** What the modem worker does. All values are plain data. */
+export interface ModemApi {
+  decode(request: DecodeRequest): ModemResult<{ decodes: Ft8Decode[]; decodeMs: number }>
+  encode(text: string, options: ModulateOptions): EncodeResult
+}

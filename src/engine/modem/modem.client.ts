@@ -1,0 +1,20 @@
+import { transfer, wrap, type Remote } from 'comlink'
+import type { EncodeResult, ModulateOptions } from '@/core/ft8'
+import type { DecodeRequest, ModemApi } from './modem.api'
+
+/** A modem in a worker of its own, so that neither decoding nor modulation ever holds up the screen. */
+export interface ModemClient {
+  decode(request: DecodeRequest): ReturnType<Remote<ModemApi>['decode']>
+  encode(text: string, options: ModulateOptions): Promise<EncodeResult>
+  close(): void
+}
+
+export function createModemClient(): ModemClient {
+  const worker = new Worker(new URL('./modem.worker.ts', import.meta.url), { type: 'module' })
+  const remote = wrap<ModemApi>(worker)
+  return {
+    decode: (request) => remote.decode(transfer(request, [request.samples.buffer])),
+    encode: (text, options) => remote.encode(text, options),
+    close: () => worker.terminate(),
+  }
+}

@@ -1,0 +1,22 @@
+import { transfer, wrap } from 'comlink'
+import type { OperatorAudio } from '@/standins'
+import type { PracticeApi } from './practice.api'
+
+/** The practice band in a worker of its own. */
+export interface PracticeClient {
+  start(options: { seed: number; stations: number }): Promise<void>
+  renderSlot(slotIndex: number): Promise<Float32Array>
+  operatorSent(slotIndex: number, audio: OperatorAudio): Promise<string | undefined>
+  close(): void
+}
+
+export function createPracticeClient(): PracticeClient {
+  const worker = new Worker(new URL('./practice.worker.ts', import.meta.url), { type: 'module' })
+  const remote = wrap<PracticeApi>(worker)
+  return {
+    start: (options) => remote.start(options),
+    renderSlot: (slotIndex) => remote.renderSlot(slotIndex),
+    operatorSent: (slotIndex, audio) => remote.operatorSent(slotIndex, transfer(audio, [audio.samples.buffer])),
+    close: () => worker.terminate(),
+  }
+}

@@ -1,0 +1,34 @@
+import { resolve } from 'node:path'
+import { z } from 'zod'
+
+/** What the environment may say. */
+const environmentSchema = z.object({
+  PORT: z.coerce.number('PORT must be a number').int('PORT must be a whole number').min(1, 'PORT must be 1 to 65535').max(65_535, 'PORT must be 1 to 65535').default(7350),
+  HOST: z
+    .string()
+    .trim()
+    .regex(/^[0-9A-Za-z.:-]+$/, 'HOST must be an address or a host name')
+    .default('127.0.0.1'),
+  ZEPTIK_DATA: z.string().trim().min(1, 'ZEPTIK_DATA must name a folder').optional(),
+  ZEPTIK_DEMO: z.enum(['0', '1'], 'ZEPTIK_DEMO must be 0 or 1').default('0'),
+})
+
+export interface Config {
+  port: number
+  host: string
+  dataFolder: string
+  demo: boolean
+}
+
+/** Reads the configuration. @returns all problems at once, each with its variable's name */
+export function readConfig(environment: Record<string, string | undefined>, root: string): { ok: true; config: Config } | { ok: false; problems: string[] } {
+  // A variable that is set to nothing counts as not set.
+  const given = Object.fromEntries(Object.entries(environment).filter(([, value]) => value !== undefined && value !== ''))
+  const parsed = environmentSchema.safeParse(given)
+  if (!parsed.success) {
+    return { ok: false, problems: parsed.error.issues.map((issue) => `${issue.message} (${issue.path.join('.')} is "${given[String(issue.path[0])] ?? ''}")`) }
+  }
+  const { PORT, HOST, ZEPTIK_DATA, ZEPTIK_DEMO } = parsed.data
+  const demo = ZEPTIK_DEMO === '1'
+  return { ok: true, config: { port: PORT, host: HOST, demo, dataFolder: resolve(root, ZEPTIK_DATA ?? (demo ? 'demo-data' : 'data')) } }
+}

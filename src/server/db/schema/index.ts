@@ -1,0 +1,2 @@
+export { contactHistory, contacts, journalMark } from './log'
+export { documents, heard } from './station'

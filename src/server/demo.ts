@@ -1,0 +1,59 @@
+import { emptyContact, type Contact } from '@/core/log'
+import { emptyStation } from '@/core/station'
+import type { Services } from './services'
+import { readProfile, writeStation } from './stationRepository'
+
+const HOUR_MS = 3_600_000
+
+/** Contacts of the demo scenario: call, locator, minutes ago, reports sent and received, audio offset, name. */
+const MADE: readonly (readonly [string, string, number, string, string, number, string | null])[] = [
+  ['Q2LMN', 'JO31', 212, '-07', '-11', 1210, 'Ines'],
+  ['Q7HAY', 'IO83', 188, '+02', '-04', 845, null],
+  ['Q1TOR', 'KP20', 171, '-15', '-17', 1630, 'Bram'],
+  ['Q9WIL', 'JN54', 149, '+06', '+03', 2015, null],
+  ['Q3SED', 'JO65', 121, '-10', '-12', 1385, 'Tilde'],
+  ['Q4FEN', 'IM77', 96, '-18', '-20', 640, null],
+  ['Q6RUS', 'KN44', 74, '-02', '-06', 1920, 'Oskar'],
+  ['Q8ELD', 'JO10', 41, '-13', '-09', 1105, null],
+]
+
+/** Sets up the demo station (Sallow Reach ferry landing) in a folder that holds no station yet. */
+export async function seedDemo({ database, logbook }: Services, nowUtcMs: number): Promise<void> {
+  const profile = await readProfile(database, true)
+  if (profile.station.call !== '') return
+  await writeStation(database, {
+    ...emptyStation,
+    call: 'Q5RVR',
+    operatorName: 'Rowan Ames',
+    locator: 'JN97LK',
+    place: 'Sallow Reach ferry landing',
+    radio: 'Heron 20',
+    interfaceName: 'Reed Box',
+    antenna: 'End-fed wire, 20 m, over the landing stage',
+    powerW: 10,
+    licenceConfirmedUtcMs: nowUtcMs - 20 * 24 * HOUR_MS,
+    dialFrequencyHz: 14_074_000,
+    dialSetUtcMs: nowUtcMs - HOUR_MS,
+    voxLeadInMs: 200,
+  })
+  const made: Contact[] = MADE.map(([call, locator, minutesAgo, reportSent, reportReceived, audioOffsetHz, name], i) => {
+    const startedUtcMs = Math.floor((nowUtcMs - minutesAgo * 60_000) / 15_000) * 15_000
+    const id = `00000000-0000-4000-8000-${String(i + 1).padStart(12, '0')}`
+    return {
+      ...emptyContact({ id, call, mode: 'FT8', startedUtcMs, endedUtcMs: startedUtcMs + 60_000, origin: 'air' }),
+      band: '20m',
+      dialFrequencyHz: 14_074_000,
+      audioOffsetHz,
+      reportSent,
+      reportReceived,
+      // One contact lacks its locator, so that the demo shows what is missing and how it is filled in.
+      locator: call === 'Q4FEN' ? null : locator,
+      ownCall: 'Q5RVR',
+      ownLocator: 'JN97LK',
+      powerW: 10,
+      name,
+      clockUncertaintyMs: 40,
+    }
+  })
+  await logbook.store(made)
+}

@@ -1,0 +1,47 @@
+import type { z } from 'zod'
+
+type Read<T> = { ok: true; value: T } | { ok: false; response: Response }
+
+export function problem(status: number, error: string): Response {
+  return Response.json({ error }, { status })
+}
+
+/** Reads a body of limited size. */
+export async function readBytes(request: Request, limitBytes: number): Promise<Read<Uint8Array>> {
+  const reader = request.body?.getReader()
+  const parts: Uint8Array[] = []
+  let size = 0
+  for (;;) {
+    const piece = await reader?.read()
+    if (!piece || piece.done) break
+    size += piece.value.length
+    if (size > limitBytes) {
+      await reader!.cancel()
+      return { ok: false, response: problem(413, `At most ${limitBytes} bytes are accepted.`) }
+    }
+    parts.push(piece.value)
+  }
+  const bytes = new Uint8Array(size)
+  let at = 0
+  for (const part of parts) {
+    bytes.set(part, at)
+    at += part.length
+  }
+  return { ok: true, value: bytes }
+}
+
+/** Reads a JSON body and checks it. The answer to a wrong one names the field and what was expected. */
+export async function readJson<T extends z.ZodType>(request: Request, schema: T, limitBytes = 2_000_000): Promise<Read<z.infer<T>>> {
+  const bytes = await readBytes(request, limitBytes)
+  if (!bytes.ok) return bytes
+  let raw: unknown
+  try {
+    raw = JSON.parse(new TextDecoder().decode(bytes.value))
+  } catch {
+    return { ok: false, response: problem(400, 'The body is not JSON.') }
+  }
+  const parsed = schema.safeParse(raw)
+  if (parsed.success) return { ok: true, value: parsed.data }
+  const issue = parsed.error.issues[0]!
+  return { ok: false, response: problem(422, `${issue.path.join('.') || 'body'}: ${issue.message}`) }
+}

@@ -1,0 +1,179 @@
+import { and, asc, count, desc, eq, exists, ilike, lt, or, sql, type SQL } from 'drizzle-orm'
+import { alias } from 'drizzle-orm/pg-core'
+import { duplicateKey, missingFrom, type Contact, type ContactPage, type ContactQuery } from '@/core/log'
+import type { Database } from '../db/database'
+import { contactHistory, contacts, journalMark } from '../db/schema'
+import type { JournalEntry } from './journal'
+
+const MARK_ID = 1
+
+function toRow(contact: Contact): typeof contacts.$inferInsert {
+  const practice = contact.origin === 'practice'
+  return {
+    id: contact.id,
+    revision: contact.revision,
+    call: contact.call,
+    band: contact.band,
+    mode: contact.submode ?? contact.mode,
+    locator: contact.locator,
+    startedUtcMs: contact.startedUtcMs,
+    practice,
+    deleted: contact.deletedUtcMs !== null,
+    incomplete: missingFrom(contact).length > 0,
+    duplicateKey: `${practice ? 'practice' : 'air'} ${duplicateKey(contact)}`,
+    search: [contact.call, contact.locator, contact.name, contact.place, contact.comment].filter(Boolean).join(' ').toLowerCase(),
+    record: contact,
+  }
+}
+
+/** How far the journal has been applied to this database. */
+export async function readJournalMark(database: Database): Promise<number> {
+  const rows = await database.select().from(journalMark).where(eq(journalMark.id, MARK_ID))
+  return rows[0]?.sequence ?? 0
+}
+
+/**
+ * Applies journal entries in one transaction. A contact replaces an older revision of itself, which goes to the history;
+ * the same revision again changes nothing, so sending twice stores once.
+ */
+export async function applyEntries(database: Database, entries: readonly JournalEntry[], nowUtcMs: number): Promise<void> {
+  if (entries.length === 0) return
+  await database.transaction(async (tx) => {
+    // Within a batch only the newest revision of a contact matters to the table, but all of them to the history.
+    for (let from = 0; from < entries.length; ) {
+      const seen = new Set<string>()
+      let to = from
+      while (to < entries.length && to - from < 500 && !seen.has(entries[to]!.contact.id)) seen.add(entries[to++]!.contact.id)
+      const rows = entries.slice(from, to).map((entry) => toRow(entry.contact))
+      const revised = rows.filter((row) => row.revision > 1)
+      if (revised.length > 0) {
+        for (const row of revised) {
+          const older = await tx.select().from(contacts).where(and(eq(contacts.id, row.id), lt(contacts.revision, row.revision)))
+          if (older[0]) await tx.insert(contactHistory).values({ id: row.id, revision: older[0].revision, replacedUtcMs: nowUtcMs, record: older[0].record })
+        }
+      }
+      await tx
+        .insert(contacts)
+        .values(rows)
+        .onConflictDoUpdate({
+          target: contacts.id,
+          set: {
+            revision: sql`excluded.revision`,
+            call: sql`excluded.call`,
+            band: sql`excluded.band`,
+            mode: sql`excluded.mode`,
+            locator: sql`excluded.locator`,
+            startedUtcMs: sql`excluded.started_utc_ms`,
+            practice: sql`excluded.practice`,
+            deleted: sql`excluded.deleted`,
+            incomplete: sql`excluded.incomplete`,
+            duplicateKey: sql`excluded.duplicate_key`,
+            search: sql`excluded.search`,
+            record: sql`excluded.record`,
+          },
+          setWhere: sql`excluded.revision > ${contacts.revision}`,
+        })
+      from = to
+    }
+    const sequence = entries[entries.length - 1]!.sequence
+    await tx
+      .insert(journalMark)
+      .values({ id: MARK_ID, sequence })
+      .onConflictDoUpdate({ target: journalMark.id, set: { sequence: sql`greatest(${journalMark.sequence}, excluded.sequence)` } })
+  })
+}
+
+const earlier = alias(contacts, 'earlier')
+
+function isDuplicate(database: Database): SQL {
+  return exists(
+    database
+      .select({ one: sql`1` })
+      .from(earlier)
+      .where(
+        and(
+          eq(earlier.duplicateKey, contacts.duplicateKey),
+          eq(earlier.deleted, false),
+          or(lt(earlier.startedUtcMs, contacts.startedUtcMs), and(eq(earlier.startedUtcMs, contacts.startedUtcMs), lt(earlier.id, contacts.id))),
+        ),
+      ),
+  )
+}
+
+function conditions(database: Database, query: ContactQuery): SQL | undefined {
+  const parts: (SQL | undefined)[] = [eq(contacts.deleted, false)]
+  if (query.origin !== 'all') parts.push(eq(contacts.practice, query.origin === 'practice'))
+  if (query.band) parts.push(eq(contacts.band, query.band))
+  if (query.mode) parts.push(eq(contacts.mode, query.mode))
+  for (const word of query.search.toLowerCase().split(/\s+/).filter(Boolean)) parts.push(ilike(contacts.search, `%${word.replace(/[\\%_]/g, '\\$&')}%`))
+  if (query.show === 'missing') parts.push(eq(contacts.incomplete, true))
+  if (query.show === 'duplicates') parts.push(isDuplicate(database))
+  return and(...parts)
+}
+
+const SORTS = { startedUtcMs: contacts.startedUtcMs, call: contacts.call, band: contacts.band, mode: contacts.mode, locator: contacts.locator }
+
+/** Reads a part of the log. */
+export async function listContacts(database: Database, query: ContactQuery): Promise<ContactPage> {
+  const where = conditions(database, query)
+  const direction = query.direction === 'asc' ? asc : desc
+  const rows = await database
+    .select({ record: contacts.record, duplicate: sql<boolean>`${isDuplicate(database)}` })
+    .from(contacts)
+    .where(where)
+    .orderBy(direction(SORTS[query.sort]), direction(contacts.startedUtcMs), direction(contacts.id))
+    .limit(query.limit)
+    .offset(query.offset)
+  const totals = await database
+    .select({ total: count(), stations: sql<number>`count(distinct ${contacts.call})::int` })
+    .from(contacts)
+    .where(where)
+  return { rows: rows.map((row) => ({ ...row.record, duplicate: row.duplicate })), total: totals[0]?.total ?? 0, stations: totals[0]?.stations ?? 0 }
+}
+
+/** Reads contacts for export in pieces, oldest first. */
+export async function* exportContacts(database: Database, query: ContactQuery): AsyncGenerator<Contact[]> {
+  const limit = 500
+  for (let offset = 0; ; offset += limit) {
+    const page = await database
+      .select({ record: contacts.record })
+      .from(contacts)
+      .where(conditions(database, query))
+      .orderBy(asc(contacts.startedUtcMs), asc(contacts.id))
+      .limit(limit)
+      .offset(offset)
+    if (page.length > 0) yield page.map((row) => row.record)
+    if (page.length < limit) return
+  }
+}
+
+/** Reads one contact, deleted or not, with its earlier revisions, newest first. */
+export async function readContact(database: Database, id: string): Promise<{ contact: Contact; history: { record: Contact; replacedUtcMs: number }[] } | undefined> {
+  const rows = await database.select().from(contacts).where(eq(contacts.id, id))
+  if (!rows[0]) return undefined
+  const history = await database.select().from(contactHistory).where(eq(contactHistory.id, id)).orderBy(desc(contactHistory.revision))
+  return { contact: rows[0].record, history: history.map(({ record, replacedUtcMs }) => ({ record, replacedUtcMs })) }
+}
+
+/** Which of these ids the log already holds. */
+export async function knownIds(database: Database, ids: readonly string[]): Promise<Set<string>> {
+  const known = new Set<string>()
+  for (let from = 0; from < ids.length; from += 1000) {
+    const part = ids.slice(from, from + 1000)
+    const rows = await database.select({ id: contacts.id }).from(contacts).where(sql`${contacts.id} in ${part}`)
+    rows.forEach((row) => known.add(row.id))
+  }
+  return known
+}
+
+/** Contacts with any of these calls that are not deleted: band, mode, name and locator for "worked before". */
+export async function workedBefore(database: Database, calls: readonly string[], practice: boolean): Promise<{ call: string; band: string | null; mode: string; locator: string | null; name: string | null; startedUtcMs: number }[]> {
+  if (calls.length === 0) return []
+  const rows = await database
+    .select({ call: contacts.call, band: contacts.band, mode: contacts.mode, locator: contacts.locator, record: contacts.record, startedUtcMs: contacts.startedUtcMs })
+    .from(contacts)
+    .where(and(sql`${contacts.call} in ${calls}`, eq(contacts.deleted, false), eq(contacts.practice, practice)))
+    .orderBy(desc(contacts.startedUtcMs))
+    .limit(2000)
+  return rows.map(({ record, ...row }) => ({ ...row, name: record.name }))
+}

@@ -1,0 +1,107 @@
+import { adifToContacts, contactSchema, type Contact, type ImportPreview } from '@/core/log'
+import type { Database } from '../db/database'
+import { applyEntries, knownIds, readContact, readJournalMark } from './contactRepository'
+import { openJournal, type Journal, type JournalEntry, type Replay } from './journal'
+
+export type LogProblem = { ok: false; status: 404 | 409 | 422 | 507; error: string }
+export type LogResult<T> = { ok: true; value: T } | LogProblem
+
+/** The log: every change goes to the journal on the disk first, then to the database. */
+export class Logbook {
+  /** Changes are made one after another: an edit must see the revision before it. */
+  private queue: Promise<unknown> = Promise.resolve()
+
+  private constructor(
+    private readonly database: Database,
+    private readonly journal: Journal,
+    private readonly now: () => number,
+    readonly replay: Replay,
+  ) {}
+
+  static async open(database: Database, journalPath: string, now: () => number): Promise<Logbook> {
+    const mark = await readJournalMark(database)
+    const { journal, replay } = await openJournal(journalPath, mark, (entries) => applyEntries(database, entries, now()))
+    return new Logbook(database, journal, now, replay)
+  }
+
+  /** Stores contacts made elsewhere. Those already known with this revision or a newer one are left as they are. */
+  store(made: readonly Contact[]): Promise<LogResult<{ stored: string[] }>> {
+    return this.inTurn(async () => {
+      const fresh: Contact[] = []
+      for (const contact of made) {
+        const known = await readContact(this.database, contact.id)
+        if (!known || known.contact.revision < contact.revision) fresh.push(contact)
+      }
+      const written = await this.write(fresh)
+      return written.ok ? { ok: true, value: { stored: made.map((c) => c.id) } } : written
+    })
+  }
+
+  /** Changes fields of a contact. `revision` is the one that the editor saw: a change made meanwhile is not overwritten. */
+  edit(id: string, revision: number, change: Partial<Contact>): Promise<LogResult<Contact>> {
+    return this.inTurn(async () => {
+      const known = await readContact(this.database, id)
+      if (!known) return { ok: false, status: 404, error: 'This contact is not in the log.' }
+      if (known.contact.revision !== revision)
+        return { ok: false, status: 409, error: 'This contact was changed elsewhere meanwhile. Look at it again, then repeat your change.' }
+      const parsed = contactSchema.safeParse({ ...known.contact, ...change, id, revision: revision + 1 })
+      if (!parsed.success) {
+        const issue = parsed.error.issues[0]!
+        return { ok: false, status: 422, error: `${issue.path.join('.')}: ${issue.message}` }
+      }
+      const written = await this.write([parsed.data])
+      return written.ok ? { ok: true, value: parsed.data } : written
+    })
+  }
+
+  /** Marks a contact deleted; it can be restored. */
+  remove(id: string, revision: number): Promise<LogResult<Contact>> {
+    return this.edit(id, revision, { deletedUtcMs: this.now() })
+  }
+
+  /** Reads an ADIF file; stores what is ready only when asked to. */
+  importAdif(bytes: Uint8Array, newId: () => string, confirm: boolean): Promise<LogResult<ImportPreview>> {
+    return this.inTurn(async () => {
+      const read = adifToContacts(bytes, newId)
+      const ids = read.contacts.map((c) => c.id)
+      const known = await knownIds(this.database, ids)
+      const once = new Map(read.contacts.map((c) => [c.id, c]))
+      const ready = [...once.values()].filter((c) => !known.has(c.id))
+      const preview = { recordsRead: read.recordsRead, ready: ready.length, alreadyThere: known.size, problems: read.problems.slice(0, 200), stored: 0 }
+      if (!confirm) return { ok: true, value: preview }
+      const written = await this.write(ready)
+      return written.ok ? { ok: true, value: { ...preview, stored: ready.length } } : written
+    })
+  }
+
+  async close(): Promise<void> {
+    await this.queue
+    this.journal.close()
+  }
+
+  private async write(changed: readonly Contact[]): Promise<{ ok: true } | LogProblem> {
+    if (changed.length === 0) return { ok: true }
+    const first = this.journal.lastSequence + 1
+    try {
+      this.journal.append(changed)
+    } catch (error) {
+      const full = (error as NodeJS.ErrnoException).code === 'ENOSPC'
+      return {
+        ok: false,
+        status: 507,
+        error: full
+          ? 'The disk of the server is full: nothing was stored. Free some space; contacts wait in the browser until then.'
+          : `The journal of the log cannot be written: ${(error as Error).message}. Contacts wait in the browser until it can.`,
+      }
+    }
+    const entries: JournalEntry[] = changed.map((contact, i) => ({ sequence: first + i, contact }))
+    await applyEntries(this.database, entries, this.now())
+    return { ok: true }
+  }
+
+  private inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const result = this.queue.then(work, work)
+    this.queue = result.catch(() => undefined)
+    return result
+  }
+}

@@ -1,0 +1,96 @@
+import { mkdirSync } from 'node:fs'
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
+import next from 'next'
+import { readConfig } from './config'
+import { lockFolder } from './folderLock'
+import { openServices, provideServices, type Services } from './services'
+
+const root = process.env.ZEPTIK_ROOT ?? process.cwd()
+
+function stop(message: string): never {
+  console.error(`zeptik: ${message}`)
+  process.exit(1)
+}
+
+/** A page of another site must not be able to write here through the operator's browser. */
+function isForeign(request: IncomingMessage): boolean {
+  const origin = request.headers.origin
+  if (!origin || request.method === 'GET' || request.method === 'HEAD') return false
+  try {
+    return new URL(origin).host !== request.headers.host
+  } catch {
+    return true
+  }
+}
+
+async function main(): Promise<void> {
+  const read = readConfig(process.env, root)
+  if (!read.ok) stop(read.problems.join('\nzeptik: '))
+  const { config } = read
+  try {
+    mkdirSync(config.dataFolder, { recursive: true })
+  } catch (error) {
+    stop(`the data folder ${config.dataFolder} cannot be made: ${(error as Error).message}. Set ZEPTIK_DATA to a folder that can be written.`)
+  }
+  const lock = await lockFolder(config.dataFolder)
+  if (!lock.ok) stop(lock.error)
+
+  let handle: ((request: IncomingMessage, response: ServerResponse) => Promise<void>) | undefined
+  const server = createServer((request, response) => {
+    if (isForeign(request)) {
+      response.writeHead(403, { 'content-type': 'text/plain' }).end('Requests from other sites are refused.')
+      return
+    }
+    if (!handle) {
+      response.writeHead(503, { 'content-type': 'text/plain', 'retry-after': '2' }).end('Zeptik is starting.')
+      return
+    }
+    handle(request, response).catch((error: unknown) => {
+      console.error('zeptik: a request failed:', error)
+      if (!response.headersSent) response.writeHead(500).end()
+    })
+  })
+  // The port is taken first: when that fails, nothing else has been started.
+  await new Promise<void>((done) => {
+    server.once('error', (error: NodeJS.ErrnoException) => {
+      if (error.code === 'EADDRINUSE') stop(`port ${config.port} on ${config.host} is taken by another program. Stop that one, or choose another port: PORT=${config.port + 1} npm start`)
+      if (error.code === 'EACCES') stop(`port ${config.port} may not be used without special rights. Choose one above 1023: PORT=7350 npm start`)
+      stop(`cannot listen on ${config.host}:${config.port}: ${error.message}. Check HOST and PORT.`)
+    })
+    server.listen(config.port, config.host, () => done())
+  })
+
+  let services: Services
+  try {
+    services = await openServices(config, root, Date.now)
+  } catch (error) {
+    stop(`the database in ${config.dataFolder} cannot be opened: ${(error as Error).message}`)
+  }
+  const { replay } = services.logbook
+  if (replay.applied > 0) console.log(`zeptik: ${replay.applied} changes of the log were brought into the database from the journal`)
+  if (replay.damagedLines.length > 0) console.error(`zeptik: the journal has damaged lines, left out: ${replay.damagedLines.join(', ')}`)
+  provideServices(services)
+  const app = next({ dev: false, dir: root, hostname: config.host, port: config.port })
+  await app.prepare()
+  handle = app.getRequestHandler()
+
+  const shown = config.host.includes(':') ? `[${config.host}]` : config.host
+  console.log(`zeptik: open http://${shown}:${config.port}`)
+  console.log(`zeptik: data in ${config.dataFolder}. Ctrl-C stops it.`)
+
+  let stopping = false
+  const shutDown = async () => {
+    if (stopping) process.exit(0)
+    stopping = true
+    server.closeAllConnections()
+    server.close()
+    await services.close()
+    await lock.release()
+    console.log('zeptik: stopped')
+    process.exit(0)
+  }
+  process.on('SIGINT', () => void shutDown())
+  process.on('SIGTERM', () => void shutDown())
+}
+
+await main()

@@ -1,0 +1,47 @@
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import type { Config } from './config'
+import { openDatabase, type Database } from './db/database'
+import { seedDemo } from './demo'
+import { Logbook } from './log/logbook'
+
+/** All that a request can use. */
+export interface Services {
+  config: Config
+  database: Database
+  logbook: Logbook
+  close(): Promise<void>
+}
+
+/** Opens database and journal in the data folder, which must be locked by now. */
+export async function openServices(config: Config, root: string, now: () => number): Promise<Services> {
+  mkdirSync(config.dataFolder, { recursive: true })
+  const { database, close } = await openDatabase(join(config.dataFolder, 'database'), root)
+  const logbook = await Logbook.open(database, join(config.dataFolder, 'contacts.journal'), now)
+  const services: Services = {
+    config,
+    database,
+    logbook,
+    async close() {
+      await logbook.close()
+      await close()
+    },
+  }
+  if (config.demo) await seedDemo(services, now())
+  return services
+}
+
+const KEY = Symbol.for('zeptik.services')
+const holder = globalThis as { [KEY]?: Services }
+
+/** Makes the services known to route handlers, which Next bundles apart from the program that starts it. */
+export function provideServices(services: Services): void {
+  holder[KEY] = services
+}
+
+/** The services of this process. @throws when the server was started in another way than by its own program */
+export function getServices(): Services {
+  const services = holder[KEY]
+  if (!services) throw new Error('The database is not open: start Zeptik with "npm start" or "npm run demo".')
+  return services
+}

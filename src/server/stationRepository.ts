@@ -1,0 +1,39 @@
+import { eq, lt, sql } from 'drizzle-orm'
+import { defaultSettings, emptyStation, settingsSchema, stationSchema, type Profile, type Settings, type Station } from '@/core/station'
+import type { HeardReport } from '@/core/station/heardContract'
+import type { Database } from './db/database'
+import { documents, heard } from './db/schema'
+
+async function readDocument(database: Database, name: string): Promise<unknown> {
+  const rows = await database.select().from(documents).where(eq(documents.name, name))
+  return rows[0]?.value
+}
+
+async function writeDocument(database: Database, name: string, value: unknown): Promise<void> {
+  await database.insert(documents).values({ name, value }).onConflictDoUpdate({ target: documents.name, set: { value: sql`excluded.value` } })
+}
+
+/** Reads station and settings; fields that an older version did not know take their defaults. */
+export async function readProfile(database: Database, demo: boolean): Promise<Profile> {
+  const station = stationSchema.safeParse({ ...emptyStation, ...((await readDocument(database, 'station')) as object | undefined) })
+  const settings = settingsSchema.safeParse({ ...defaultSettings, ...((await readDocument(database, 'settings')) as object | undefined) })
+  return { station: station.success ? station.data : emptyStation, settings: settings.success ? settings.data : defaultSettings, demo }
+}
+
+export async function writeStation(database: Database, station: Station): Promise<void> {
+  await writeDocument(database, 'station', station)
+}
+
+export async function writeSettings(database: Database, settings: Settings): Promise<void> {
+  await writeDocument(database, 'settings', settings)
+}
+
+/** Decodes are kept this long. */
+const HEARD_KEPT_MS = 30 * 86_400_000
+
+/** Stores decodes; the same one sent twice is stored once. */
+export async function storeHeard(database: Database, reports: readonly HeardReport[], nowUtcMs: number): Promise<void> {
+  if (reports.length === 0) return
+  await database.insert(heard).values([...reports]).onConflictDoNothing()
+  await database.delete(heard).where(lt(heard.slotUtcMs, nowUtcMs - HEARD_KEPT_MS))
+}

@@ -1,0 +1,1 @@
+export { createPracticeBand, type OperatorAudio, type PracticeBand, type PracticeBandOptions } from './practiceBand'
