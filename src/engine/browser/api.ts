@@ -1,0 +1,56 @@
+import { z } from 'zod'
+import type { Contact } from '@/core/log'
+import type { HeardReport } from '@/core/station/heardContract'
+import type { WorkedBefore } from '../stationState'
+
+const TIMEOUT_MS = 10_000
+
+async function send(path: string, body: unknown): Promise<{ ok: true; value: unknown } | { ok: false; error: string }> {
+  try {
+    const response = await fetch(path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+      signal: AbortSignal.timeout(TIMEOUT_MS),
+    })
+    const value: unknown = await response.json().catch(() => undefined)
+    if (response.ok) return { ok: true, value }
+    const said = z.object({ error: z.string() }).safeParse(value)
+    return { ok: false, error: said.success ? said.data.error : `The server answered ${response.status}.` }
+  } catch {
+    return { ok: false, error: 'The server does not answer. Contacts wait in this browser until it does.' }
+  }
+}
+
+const storedSchema = z.object({ stored: z.array(z.string()) })
+
+/** Sends contacts; true only when the server says that it stored every one of them. */
+export async function sendContacts(contacts: readonly Contact[]): Promise<{ ok: true } | { ok: false; error: string }> {
+  const answer = await send('/api/contacts', contacts)
+  if (!answer.ok) return answer
+  const parsed = storedSchema.safeParse(answer.value)
+  const stored = new Set(parsed.success ? parsed.data.stored : [])
+  return contacts.every((c) => stored.has(c.id)) ? { ok: true } : { ok: false, error: 'The server did not acknowledge the contact.' }
+}
+
+export async function sendHeard(reports: HeardReport[]): Promise<boolean> {
+  return (await send('/api/heard', reports)).ok
+}
+
+const workedSchema = z.array(
+  z.object({
+    call: z.string(),
+    band: z.string().nullable(),
+    mode: z.string(),
+    locator: z.string().nullable(),
+    name: z.string().nullable(),
+    startedUtcMs: z.number(),
+  }),
+)
+
+export async function askWorked(calls: string[], practice: boolean): Promise<WorkedBefore[] | undefined> {
+  const answer = await send('/api/worked', { calls, practice })
+  if (!answer.ok) return undefined
+  const parsed = workedSchema.safeParse(answer.value)
+  return parsed.success ? parsed.data : undefined
+}
