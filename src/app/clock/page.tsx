@@ -1,0 +1,5 @@
+import { ClockScreen } from '@/ui/clock/ClockScreen'
+
+export default function Page() {
+  return <ClockScreen />
+}

@@ -1,0 +1,5 @@
+import { ConnectScreen } from '@/ui/connect/ConnectScreen'
+
+export default function Page() {
+  return <ConnectScreen />
+}

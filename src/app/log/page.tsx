@@ -1,0 +1,5 @@
+import { LogScreen } from '@/ui/log/LogScreen'
+
+export default function Page() {
+  return <LogScreen />
+}

@@ -1,0 +1,5 @@
+import { ReadinessScreen } from '@/ui/readiness/ReadinessScreen'
+
+export default function Page() {
+  return <ReadinessScreen />
+}

@@ -1,0 +1,5 @@
+import { PractiseScreen } from '@/ui/practise/PractiseScreen'
+
+export default function Page() {
+  return <PractiseScreen />
+}

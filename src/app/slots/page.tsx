@@ -1,0 +1,5 @@
+import { SlotsScreen } from '@/ui/slots/SlotsScreen'
+
+export default function Page() {
+  return <SlotsScreen />
+}

@@ -1,0 +1,5 @@
+import { StationScreen } from '@/ui/station/StationScreen'
+
+export default function Page() {
+  return <StationScreen />
+}

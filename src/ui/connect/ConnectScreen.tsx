@@ -1,0 +1,146 @@
+'use client'
+import { useRef, useState } from 'react'
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import { decodeWav, judgeLevel } from '@/core/audio'
+import { resample } from '@/core/dsp'
+import { SAMPLE_RATE_HZ } from '@/core/ft8'
+import { useLive, useStation } from '../live/StationProvider'
+import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
+import { LevelBar } from './LevelBar'
+import { useAudioDevices } from './devices'
+
+/** Largest recording that a browser takes at once; longer ones are for the command line. */
+const LARGEST_FILE = 400_000_000
+const PACES = [1, 4, 10] as const
+
+/** What is listened to, and where transmitted audio goes. */
+export function ConnectScreen() {
+  const { station } = useLive()
+  const source = useStation((s) => s.source)
+  const level = useStation((s) => s.level)
+  const outputProblem = useStation((s) => s.outputProblem)
+  const devices = useAudioDevices()
+  const [pace, setPace] = useState<number>(1)
+  const [fileProblem, setFileProblem] = useState<string>()
+  const picker = useRef<HTMLInputElement>(null)
+
+  const listen = async () => {
+    setFileProblem(undefined)
+    await station?.listenToMicrophone(devices.chosen.input || undefined, devices.chosen.output || undefined)
+    void devices.refresh()
+  }
+  const open = async (file: File) => {
+    setFileProblem(undefined)
+    if (file.size > LARGEST_FILE) {
+      setFileProblem(`${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${LARGEST_FILE / 1e6} MB are opened here. Use "zeptik decode" for longer recordings.`)
+      return
+    }
+    const wav = decodeWav(new Uint8Array(await file.arrayBuffer()))
+    if (!wav.ok) {
+      setFileProblem(`${file.name}: ${wav.error}.`)
+      return
+    }
+    station?.playRecording(file.name, resample(wav.value.samples, wav.value.sampleRateHz, SAMPLE_RATE_HZ), pace)
+  }
+  const on = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
+  const verdict = level && judgeLevel(level)
+  const problem = fileProblem ?? (source.kind === 'none' ? source.problem : undefined)
+
+  return (
+    <Page title="Connect" lead="What this station hears, and where its transmitted audio goes.">
+      <Panel
+        title={on ? `Hearing: ${source.label}` : source.kind === 'starting' ? 'Opening…' : 'Hearing nothing yet'}
+        id="hearing"
+        aside={
+          on && (
+            <Button variant="outlined" onClick={() => station?.stopListening()}>
+              Stop listening
+            </Button>
+          )
+        }
+      >
+        {problem && (
+          <p role="alert" className={panelStyles.problem} style={{ marginBottom: 8 }}>
+            {problem}
+          </p>
+        )}
+        {on &&
+          source.warnings.map((warning) => (
+            <p key={warning} className={panelStyles.problem}>
+              {warning}
+            </p>
+          ))}
+        <LevelBar level={level} />
+        <p style={{ marginTop: 8 }} aria-live="polite">
+          {verdict ? (
+            <>
+              <strong>{verdict.sentence}.</strong> {verdict.advice}
+            </>
+          ) : (
+            'The level shows here as soon as audio arrives.'
+          )}
+        </p>
+      </Panel>
+      <Panel title="A radio, by microphone or interface">
+        <div className={panelStyles.grid}>
+          <TextField select label="Audio input" value={devices.inputs.some((d) => d.deviceId === devices.chosen.input) ? devices.chosen.input : ''} onChange={(e) => devices.chooseInput(e.target.value)} helperText="The tablet’s own microphone works beside a loudspeaker" slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+            <MenuItem value="">The system’s input</MenuItem>
+            {devices.inputs.map((d) => (
+              <MenuItem key={d.deviceId} value={d.deviceId}>
+                {d.label || 'Input without a name (allow the microphone to see names)'}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField select label="Audio output for transmitting" value={devices.outputs.some((d) => d.deviceId === devices.chosen.output) ? devices.chosen.output : ''} onChange={(e) => devices.chooseOutput(e.target.value)} helperText="What keys the radio by VOX" slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} error={outputProblem !== undefined}>
+            <MenuItem value="">The system’s output</MenuItem>
+            {devices.outputs.map((d) => (
+              <MenuItem key={d.deviceId} value={d.deviceId}>
+                {d.label || 'Output without a name'}
+              </MenuItem>
+            ))}
+          </TextField>
+        </div>
+        {outputProblem && <p className={panelStyles.problem}>{outputProblem}</p>}
+        <div className={panelStyles.row} style={{ marginTop: 12 }}>
+          <Button variant="contained" size="large" onClick={() => void listen()} disabled={!station || source.kind === 'starting'}>
+            Start listening
+          </Button>
+          <span className="muted">The browser’s echo cancellation, noise suppression and automatic gain are switched off, and checked.</span>
+        </div>
+        <div style={{ marginTop: 12 }}>
+          <Caution>System sounds and calls go out over a VOX-keyed radio too. Silence them on this device before connecting.</Caution>
+        </div>
+      </Panel>
+      <Panel title="A recording">
+        <div className={panelStyles.row}>
+          <input
+            ref={picker}
+            type="file"
+            accept=".wav,audio/wav,audio/x-wav"
+            className="visually-hidden"
+            aria-label="Recording to open"
+            tabIndex={-1}
+            onChange={(e) => {
+              const file = e.target.files?.[0]
+              e.target.value = ''
+              if (file) void open(file)
+            }}
+          />
+          <Button variant="outlined" size="large" onClick={() => picker.current?.click()} disabled={!station}>
+            Open a WAV file
+          </Button>
+          <TextField select label="Pace" value={pace} onChange={(e) => setPace(Number(e.target.value))} sx={{ minWidth: 150 }}>
+            {PACES.map((p) => (
+              <MenuItem key={p} value={p}>
+                {p === 1 ? 'As recorded' : `${p} times as fast`}
+              </MenuItem>
+            ))}
+          </TextField>
+          <span className="muted">Taken as 15-second slots from its start. Recordings cannot be answered.</span>
+        </div>
+      </Panel>
+    </Page>
+  )
+}

@@ -1,0 +1,59 @@
+'use client'
+import { useCallback, useEffect, useState } from 'react'
+
+const INPUT_KEY = 'zeptik.inputDevice'
+const OUTPUT_KEY = 'zeptik.outputDevice'
+
+/** Audio devices are a matter of this browser, so the choice is remembered here and not on the server. */
+export function readChosenDevices(): { input: string | undefined; output: string | undefined } {
+  try {
+    return { input: localStorage.getItem(INPUT_KEY) ?? undefined, output: localStorage.getItem(OUTPUT_KEY) ?? undefined }
+  } catch {
+    // Storage can be forbidden; then the system's devices are used.
+    return { input: undefined, output: undefined }
+  }
+}
+
+function remember(key: string, id: string): void {
+  try {
+    if (id) localStorage.setItem(key, id)
+    else localStorage.removeItem(key)
+  } catch {
+    // See above: the choice then lasts as long as the page.
+  }
+}
+
+/** Lists audio devices and the chosen ones. Labels appear once the microphone was allowed. */
+export function useAudioDevices() {
+  const [devices, setDevices] = useState<MediaDeviceInfo[]>([])
+  const [chosen, setChosen] = useState<{ input: string; output: string }>({ input: '', output: '' })
+  const refresh = useCallback(async () => {
+    const found = (await navigator.mediaDevices?.enumerateDevices().catch(() => [])) ?? []
+    setDevices(found.filter((d) => d.deviceId !== ''))
+  }, [])
+  useEffect(() => {
+    const { input, output } = readChosenDevices()
+    // The list and the remembered choice exist in the browser only, so they are read after the first render.
+    // eslint-disable-next-line react-hooks/set-state-in-effect
+    setChosen({ input: input ?? '', output: output ?? '' })
+    void refresh()
+    const media = navigator.mediaDevices
+    const onChange = () => void refresh()
+    media?.addEventListener('devicechange', onChange)
+    return () => media?.removeEventListener('devicechange', onChange)
+  }, [refresh])
+  return {
+    inputs: devices.filter((d) => d.kind === 'audioinput'),
+    outputs: devices.filter((d) => d.kind === 'audiooutput'),
+    chosen,
+    refresh,
+    chooseInput: (id: string) => {
+      remember(INPUT_KEY, id)
+      setChosen((c) => ({ ...c, input: id }))
+    },
+    chooseOutput: (id: string) => {
+      remember(OUTPUT_KEY, id)
+      setChosen((c) => ({ ...c, output: id }))
+    },
+  }
+}

@@ -1,0 +1,171 @@
+'use client'
+import { useEffect, useState } from 'react'
+import { SLOT_MS } from '@/core/ft8'
+import { parityOf, uncertaintyAt } from '@/core/time'
+import { LONGEST_TRANSMISSION_MS } from '@/core/transmit'
+import { formatSigned, formatUtc } from '../parts/formats'
+import { useLive, useStation } from '../live/StationProvider'
+import { useNow } from '../live/useNow'
+import styles from './Frame.module.css'
+
+const SOURCE_WORDS = { none: 'nothing', starting: 'opening…', microphone: 'microphone', recording: 'recording', practice: 'practice band' }
+
+/** What is always in sight: time, clock, level, keying, battery, and Silence. */
+export function Strip() {
+  const { station, profile } = useLive()
+  const now = useNow(100)
+  const onAir = useStation((s) => s.onAir)
+  const source = useStation((s) => s.source)
+  const waiting = useStation((s) => s.waitingContacts)
+  const silence = () => station?.silence()
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === 'Escape') station?.silence()
+    }
+    // Before any other listener, so that no dialog or field can swallow it.
+    window.addEventListener('keydown', onKey, { capture: true })
+    return () => window.removeEventListener('keydown', onKey, { capture: true })
+  }, [station])
+
+  const intoMs = now === undefined ? 0 : now % SLOT_MS
+  const pace = 'pace' in source && source.pace !== 1 ? `, ${source.pace}× pace` : ''
+  return (
+    <header className={styles.strip} data-onair={onAir ? 'true' : 'false'}>
+      <div className={styles.cell}>
+        <span className={styles.time} suppressHydrationWarning>
+          {now === undefined ? '--:--:--' : formatUtc(now)}
+        </span>
+        <div className={styles.progress} aria-hidden="true">
+          <i style={{ width: `${(100 * intoMs) / SLOT_MS}%` }} />
+        </div>
+      </div>
+      <div className={`${styles.cell} ${styles.narrow}`}>
+        <span className={styles.label}>UTC, slot</span>
+        <span className={styles.value}>{now === undefined ? '' : `${parityOf(Math.floor(now / SLOT_MS))} ${Math.floor(intoMs / 1000)} s`}</span>
+      </div>
+      {onAir && now !== undefined ? (
+        <OnAirCells startUtcMs={onAir.startUtcMs} endUtcMs={onAir.endUtcMs} text={onAir.text} now={now} practice={source.kind === 'practice'} />
+      ) : (
+        <>
+          <ClockCell now={now} />
+          <LevelCell />
+          <div className={`${styles.cell} ${styles.grow}`}>
+            <span className={styles.label}>Hearing{pace}</span>
+            <span className={styles.value}>{SOURCE_WORDS[source.kind]}</span>
+          </div>
+          <div className={`${styles.cell} ${styles.narrow} ${styles.optional}`}>
+            <span className={styles.label}>Keying</span>
+            <span className={styles.value}>{source.kind === 'practice' ? 'simulated' : profile.station.voxLeadInMs > 0 ? `VOX +${profile.station.voxLeadInMs} ms` : 'VOX'}</span>
+          </div>
+          <BatteryCell />
+        </>
+      )}
+      {waiting > 0 && (
+        <div className={styles.cell} role="status">
+          <span className={styles.label}>Waiting for the server</span>
+          <span className={styles.value}>
+            {waiting} contact{waiting > 1 ? 's' : ''}
+          </span>
+        </div>
+      )}
+      <button type="button" className={styles.silence} onClick={silence} aria-keyshortcuts="Escape">
+        Silence
+        <small>or Escape</small>
+      </button>
+    </header>
+  )
+}
+
+function OnAirCells({ startUtcMs, endUtcMs, text, now, practice }: { startUtcMs: number; endUtcMs: number; text: string; now: number; practice: boolean }) {
+  const keyedS = Math.max(0, (now - startUtcMs) / 1000)
+  const leftS = Math.max(0, (endUtcMs - now) / 1000)
+  const watchdogS = Math.max(0, (LONGEST_TRANSMISSION_MS - (now - startUtcMs)) / 1000)
+  return (
+    <>
+      <div className={styles.cell}>
+        <span className={styles.label}>{practice ? 'Practice: on the air' : 'On the air'}</span>
+        <span className={styles.value}>TRANSMITTING</span>
+      </div>
+      <div className={`${styles.cell} ${styles.grow}`} role="status" aria-label={`Transmitting ${text}`}>
+        <span className={styles.label}>Sending</span>
+        <span className={`${styles.onair} mono`}>{text}</span>
+      </div>
+      <div className={styles.cell}>
+        <span className={styles.label}>Keyed {keyedS.toFixed(0)} s</span>
+        <span className={styles.value}>{leftS.toFixed(0)} s left</span>
+      </div>
+      <div className={`${styles.cell} ${styles.narrow}`}>
+        <span className={styles.label}>Watchdog</span>
+        <span className={styles.value}>{watchdogS.toFixed(0)} s</span>
+      </div>
+    </>
+  )
+}
+
+function ClockCell({ now }: { now: number | undefined }) {
+  const timebase = useStation((s) => s.timebase)
+  const bandClock = useStation((s) => s.bandClock)
+  let value = 'not checked'
+  let label = 'Clock error'
+  if (timebase?.source === 'practice') {
+    label = 'Clock'
+    value = 'simulated'
+  } else if (bandClock) {
+    value = `${formatSigned(bandClock.offsetMs / 1000, 2)} s ±${(bandClock.uncertaintyMs / 1000).toFixed(2)}`
+    label = `Clock error, ${bandClock.stations} heard`
+  } else if (timebase && now !== undefined) {
+    const uncertainty = uncertaintyAt(timebase, now)
+    if (uncertainty !== undefined) value = `within ${(uncertainty / 1000).toFixed(2)} s`
+    else if (timebase.source === 'hand') value = 'set by hand'
+  }
+  return (
+    <div className={styles.cell}>
+      <span className={styles.label}>{label}</span>
+      <span className={styles.value}>{value}</span>
+    </div>
+  )
+}
+
+function LevelCell() {
+  const level = useStation((s) => s.level)
+  const share = level && Number.isFinite(level.rmsDbfs) ? Math.max(0, Math.min(100, ((level.rmsDbfs + 80) / 80) * 100)) : 0
+  return (
+    <div className={styles.cell}>
+      <span className={styles.label}>Receive level</span>
+      <span className={styles.value}>{level ? (Number.isFinite(level.rmsDbfs) ? `${formatSigned(level.rmsDbfs)} dBFS` : 'no sound') : 'none'}</span>
+      <div className={styles.meter} aria-hidden="true">
+        <i style={{ width: `${share}%` }} />
+      </div>
+    </div>
+  )
+}
+
+interface BatteryManager extends EventTarget {
+  level: number
+  charging: boolean
+}
+
+function BatteryCell() {
+  const [battery, setBattery] = useState<{ level: number; charging: boolean }>()
+  useEffect(() => {
+    let manager: BatteryManager | undefined
+    const read = () => manager && setBattery({ level: manager.level, charging: manager.charging })
+    void (navigator as { getBattery?: () => Promise<BatteryManager> }).getBattery?.().then((found) => {
+      manager = found
+      read()
+      manager.addEventListener('levelchange', read)
+      manager.addEventListener('chargingchange', read)
+    })
+    return () => {
+      manager?.removeEventListener('levelchange', read)
+      manager?.removeEventListener('chargingchange', read)
+    }
+  }, [])
+  return (
+    <div className={`${styles.cell} ${styles.narrow} ${styles.optional}`}>
+      <span className={styles.label}>This device</span>
+      <span className={styles.value}>{battery ? `${Math.round(battery.level * 100)} %${battery.charging ? ', charging' : ''}` : 'battery not told'}</span>
+    </div>
+  )
+}

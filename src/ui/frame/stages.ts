@@ -1,0 +1,13 @@
+import type { ReadyId } from '@/core/readiness'
+
+/** The stages in the order of the work, with the readiness items each answers for. */
+export const STAGES: readonly { path: string; label: string; items: readonly ReadyId[] }[] = [
+  { path: '/', label: 'Ready?', items: [] },
+  { path: '/station', label: 'Station', items: ['call', 'locator', 'licence'] },
+  { path: '/connect', label: 'Connect', items: ['audio', 'level', 'output'] },
+  { path: '/clock', label: 'Clock', items: ['clock'] },
+  { path: '/slots', label: 'Slots', items: ['dial'] },
+  { path: '/log', label: 'Log', items: [] },
+  { path: '/practise', label: 'Practise', items: [] },
+  { path: '/settings', label: 'Settings', items: [] },
+]

@@ -1,0 +1,62 @@
+'use client'
+import { useState } from 'react'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import type { Settings } from '@/core/station'
+import { useLive } from '../live/StationProvider'
+import { Page, Panel, panelStyles } from '../parts/Panel'
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ['Escape', 'Silence: everything off the air at once, from any screen'],
+  ['Tab, Enter, Space', 'Move through and press anything'],
+  ['Up, Down', 'Move through the stations on the Slots screen'],
+  ['Enter on a station', 'Answer it'],
+]
+
+/** How the screens look and count. */
+export function SettingsScreen() {
+  const { profile, saveSettings } = useLive()
+  const [problem, setProblem] = useState<string>()
+  const change = async (next: Partial<Settings>) => {
+    setProblem(undefined)
+    try {
+      await saveSettings({ ...profile.settings, ...next })
+    } catch (error) {
+      setProblem((error as Error).message)
+    }
+  }
+  return (
+    <Page title="Settings" lead="How Zeptik looks and counts. Changes hold at once.">
+      <Panel title="Look and units">
+        <div className={panelStyles.grid}>
+          <TextField select label="Theme" value={profile.settings.theme} onChange={(e) => void change({ theme: e.target.value as Settings['theme'] })} helperText="Night protects eyes used to the dark">
+            <MenuItem value="day">Daylight</MenuItem>
+            <MenuItem value="night">Night</MenuItem>
+            <MenuItem value="auto">As the system says</MenuItem>
+          </TextField>
+          <TextField select label="Distances" value={profile.settings.distanceUnit} onChange={(e) => void change({ distanceUnit: e.target.value as Settings['distanceUnit'] })}>
+            <MenuItem value="km">Kilometres</MenuItem>
+            <MenuItem value="mi">Miles</MenuItem>
+          </TextField>
+        </div>
+        {problem && (
+          <p role="alert" className={panelStyles.problem}>
+            {problem}
+          </p>
+        )}
+      </Panel>
+      <Panel title="Keys">
+        <dl style={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: '6px 18px', margin: 0 }}>
+          {KEYS.map(([key, what]) => (
+            <div key={key} style={{ display: 'contents' }}>
+              <dt className="mono" style={{ fontWeight: 700 }}>
+                {key}
+              </dt>
+              <dd style={{ margin: 0 }}>{what}</dd>
+            </div>
+          ))}
+        </dl>
+      </Panel>
+    </Page>
+  )
+}

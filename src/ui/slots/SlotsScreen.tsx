@@ -1,0 +1,148 @@
+'use client'
+import { useMemo, useState } from 'react'
+import Link from 'next/link'
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import { answerParity, conventionalDials, findLanes, SLOT_MS, type Lane } from '@/core/ft8'
+import { bandOf } from '@/core/log'
+import { parityOf, type Parity } from '@/core/time'
+import type { StartResult } from '@/engine/station'
+import { useLive, useStation } from '../live/StationProvider'
+import { useNow } from '../live/useNow'
+import { formatKilohertz } from '../parts/formats'
+import { BandCanvas } from './BandCanvas'
+import { ExchangePanel } from './ExchangePanel'
+import { StationList } from './StationList'
+import styles from './SlotsScreen.module.css'
+
+/** Slots whose signals count as occupying a lane. */
+const LANE_SLOTS = 4
+
+/** FT8: who is there, where there is room, and the contact in progress. */
+export function SlotsScreen() {
+  const { station, profile, saveStation } = useLive()
+  const now = useNow(500)
+  const slots = useStation((s) => s.slots)
+  const source = useStation((s) => s.source)
+  const exchange = useStation((s) => s.exchange)
+  const [chosenHz, setChosenHz] = useState<number>()
+  const [parity, setParity] = useState<Parity>('even')
+  const [pending, setPending] = useState<{ start: () => StartResult; what: string }>()
+  const [refusal, setRefusal] = useState<{ why: string; need: string }>()
+
+  const slotNow = now === undefined ? 0 : Math.floor(now / SLOT_MS)
+  const laneOf = useMemo(() => {
+    const recent = (p: Parity) =>
+      slots.filter((s) => parityOf(s.slotIndex) === p).slice(-LANE_SLOTS / 2).flatMap((s) => s.decodes.map((d) => d.frequencyHz))
+    const even = findLanes(recent('even'))
+    const odd = findLanes(recent('odd'))
+    return (p: Parity): Lane[] => (p === 'even' ? even : odd)
+  }, [slots])
+
+  const underway = exchange.phase === 'underway'
+  const shownParity = underway ? exchange.txParity : parity
+  const lanes = laneOf(shownParity)
+  const ownHz = underway ? exchange.audioOffsetHz : (chosenHz ?? lanes[0]?.audioOffsetHz ?? 1500)
+
+  const attempt = (what: string, start: () => StartResult) => {
+    setRefusal(undefined)
+    const result = start()
+    if (result.ok) {
+      setPending(undefined)
+      return
+    }
+    if (result.need === 'firstCheck') setPending({ start, what })
+    else setRefusal(result)
+  }
+  const answer = (call: string) => {
+    const heard = station?.store.getState().stations.get(call)
+    if (!station || !heard) return
+    const txParity = answerParity(heard)
+    setParity(txParity)
+    const hz = chosenHz ?? laneOf(txParity)[0]?.audioOffsetHz ?? 1500
+    attempt(`Answer ${call}`, () => station.answer(call, hz))
+  }
+  const callCq = () => {
+    if (station) attempt('Call CQ', () => station.callCq(parity, ownHz))
+  }
+  const setDial = (hz: number) => void saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }).catch((error: Error) => setRefusal({ why: error.message, need: '' }))
+
+  const dial = profile.station.dialFrequencyHz
+  const on = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
+  return (
+    <div className={styles.screen}>
+      <div className={styles.bar}>
+        <h1>Slots</h1>
+        <span className={styles.dial}>{dial === null ? 'dial not told' : `${formatKilohertz(dial)} kHz`}</span>
+        {dial !== null && <span className="muted">{bandOf(dial) ?? 'outside the bands'}, upper sideband</span>}
+        <TextField
+          select
+          size="small"
+          label="Set the dial"
+          value={dial !== null && conventionalDials.some((d) => d.dialFrequencyHz === dial) ? String(dial) : ''}
+          onChange={(e) => setDial(Number(e.target.value))}
+          sx={{ minWidth: 190, ml: 'auto' }}
+        >
+          {conventionalDials.map((d) => (
+            <MenuItem key={d.dialFrequencyHz} value={String(d.dialFrequencyHz)}>
+              {d.band} · {formatKilohertz(d.dialFrequencyHz)} kHz{d.note ? ` (${d.note})` : ''}
+            </MenuItem>
+          ))}
+        </TextField>
+        {dial !== null && (
+          <Button variant="outlined" onClick={() => setDial(dial)}>
+            The radio is there
+          </Button>
+        )}
+      </div>
+      <StationList slotNow={slotNow} onAnswer={answer} listening={on} />
+      <div className={styles.side}>
+        <section className={styles.card} aria-label="Band picture">
+          <div className={styles.cardHead}>
+            <h2>Lanes, {shownParity} slots</h2>
+            <div className={styles.lanes}>
+              {lanes.map((lane, i) => (
+                <Button
+                  key={lane.audioOffsetHz}
+                  variant={ownHz === lane.audioOffsetHz ? 'contained' : 'outlined'}
+                  disabled={underway}
+                  aria-pressed={ownHz === lane.audioOffsetHz}
+                  onClick={() => setChosenHz(lane.audioOffsetHz)}
+                  aria-label={`Lane ${i + 1}: ${lane.audioOffsetHz} Hz, ${Math.round(lane.clearanceHz)} Hz clear on either side`}
+                  sx={{ px: 1.2, py: 0, lineHeight: 1.15, fontSize: 15 }}
+                >
+                  {lane.audioOffsetHz}
+                  <span style={{ fontWeight: 400, fontSize: 13, marginLeft: 5 }}>±{Math.round(lane.clearanceHz)} clear</span>
+                </Button>
+              ))}
+            </div>
+          </div>
+          <BandCanvas ownHz={ownHz} lanes={lanes} txParity={shownParity} onChoose={underway ? undefined : setChosenHz} listening={on} />
+        </section>
+        <ExchangePanel
+          now={now}
+          parity={parity}
+          onParity={setParity}
+          ownHz={ownHz}
+          onCallCq={callCq}
+          onAnswer={answer}
+          pending={pending?.what}
+          onChecked={() => {
+            station?.passCheck()
+            if (pending) attempt(pending.what, pending.start)
+          }}
+          onNotNow={() => setPending(undefined)}
+          practice={source.kind === 'practice'}
+        />
+        {refusal && (
+          <div className={styles.notice} role="alert">
+            {refusal.why}{' '}
+            {(refusal.need === 'ownCall' || refusal.need === 'licence') && <Link href="/station">Set up the station</Link>}
+            {refusal.need === 'source' && <Link href="/connect">Choose what to hear</Link>}
+          </div>
+        )}
+      </div>
+    </div>
+  )
+}
