@@ -57,10 +57,7 @@ export function ensureBuild() {
   if (existsSync(stamp) && existsSync(join(root, 'public/worklets/capture.js')) && readFileSync(stamp, 'utf8') === wanted) return
   console.log('zeptik: building, about a minute…')
   const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' }
-  for (const args of [
-    ['scripts/build-worklets.mjs'],
-    ['node_modules/next/dist/bin/next', 'build'],
-  ]) {
+  for (const args of [['scripts/build-worklets.mjs'], ['node_modules/next/dist/bin/next', 'build']]) {
     const done = spawnSync(process.execPath, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], encoding: 'utf8', env })
     if (done.status !== 0) {
       console.error(done.stdout, done.stderr)

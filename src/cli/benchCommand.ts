@@ -71,7 +71,11 @@ function benchSlots(seed: number): void {
     }
     const middle = median(times)
     console.log(
-      `${name.padEnd(6)}  ${String(count).padStart(7)}  ${`${Math.round((100 * decoded) / (count * runs))} %`.padStart(7)}  ${`${Math.round((100 * strongDecoded) / strong)} %`.padStart(14)}  ${middle.toFixed(0).padStart(9)}  ${Math.max(...times).toFixed(0).padStart(8)}  ${((SLOT_S * 1000) / middle).toFixed(1).padStart(16)}  ${(middle / referenceMs).toFixed(1).padStart(11)}`,
+      `${name.padEnd(6)}  ${String(count).padStart(7)}  ${`${Math.round((100 * decoded) / (count * runs))} %`.padStart(7)}  ${`${Math.round((100 * strongDecoded) / strong)} %`.padStart(14)}  ${middle.toFixed(0).padStart(9)}  ${Math.max(
+        ...times,
+      )
+        .toFixed(0)
+        .padStart(8)}  ${((SLOT_S * 1000) / middle).toFixed(1).padStart(16)}  ${(middle / referenceMs).toFixed(1).padStart(11)}`,
     )
   }
   const { rss, heapUsed } = process.memoryUsage()

@@ -59,6 +59,8 @@ function createTable(): (slot: number, utc: string | undefined, found: Ft8Decode
     headed = true
     const when = utc ? utc.slice(0, 19).replace('T', ' ').padEnd(20) : String(slot).padStart(6)
     const number = (value: number, digits: number, width: number) => round(value, digits).toFixed(digits).padStart(width)
-    console.log(`${when}  ${number(found.snrDb, 1, 6)}  ${number(found.timeOffsetS, 2, 8)}  ${number(found.frequencyHz, 1, 7)}  ${found.text}`)
+    console.log(
+      `${when}  ${number(found.snrDb, 1, 6)}  ${number(found.timeOffsetS, 2, 8)}  ${number(found.frequencyHz, 1, 7)}  ${found.text}`,
+    )
   }
 }

@@ -25,7 +25,7 @@ export async function* readWavFile(path: string, toHz: number): AsyncGenerator<F
     const { format, dataOffset, dataBytes } = header.value
     const resampler = createResampler(format.sampleRateHz, toHz)
     const buffer = new Uint8Array(FRAMES_AT_A_TIME * format.bytesPerFrame)
-    for (let at = 0; at < dataBytes; ) {
+    for (let at = 0; at < dataBytes;) {
       const { bytesRead } = await file.read(buffer, 0, Math.min(buffer.length, dataBytes - at), dataOffset + at)
       const whole = bytesRead - (bytesRead % format.bytesPerFrame)
       if (whole === 0) throw new CommandError(`${path}: the file ended while it was read`)

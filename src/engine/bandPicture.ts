@@ -27,7 +27,7 @@ export class BandPicture {
   constructor(private readonly onRow: (row: PictureRow) => void) {}
 
   push(block: AudioBlock): void {
-    for (let at = 0; at < block.samples.length; ) {
+    for (let at = 0; at < block.samples.length;) {
       const take = Math.min(FFT_SIZE - this.filled, block.samples.length - at)
       this.buffer.set(block.samples.subarray(at, at + take), this.filled)
       this.filled += take

@@ -44,7 +44,10 @@ export interface StationHost {
     onBlock: OnBlock,
     onLost: (why: string) => void,
   ) => Promise<{ ok: true; source: AudioSource; warnings: string[] } | { ok: false; error: string }>
-  openOutput: (deviceId: string | undefined, clock: StationClock) => Promise<{ ok: true; output: AudioOutput } | { ok: false; error: string }>
+  openOutput: (
+    deviceId: string | undefined,
+    clock: StationClock,
+  ) => Promise<{ ok: true; output: AudioOutput } | { ok: false; error: string }>
   outboxStore: OutboxStore
   sendContacts: SendContacts
   sendHeard: (reports: HeardReport[]) => Promise<boolean>
@@ -308,7 +311,17 @@ export class RunningStation {
     this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, ...result.value })
   }
 
-  private decoded({ slotIndex, decodes, decodeMs, missingMs }: { slotIndex: number; decodes: Ft8Decode[]; decodeMs: number; missingMs: number }): void {
+  private decoded({
+    slotIndex,
+    decodes,
+    decodeMs,
+    missingMs,
+  }: {
+    slotIndex: number
+    decodes: Ft8Decode[]
+    decodeMs: number
+    missingMs: number
+  }): void {
     const state = this.store.getState()
     const stations = hearSlot(state.stations, slotIndex, decodes, this.profile.call)
     this.store.setState({ slots: [...state.slots, { slotIndex, decodes, decodeMs, missingMs }].slice(-KEPT_DECODED_SLOTS), stations })
@@ -319,7 +332,9 @@ export class RunningStation {
   }
 
   private judgeClock(slotIndex: number, decodes: readonly Ft8Decode[]): void {
-    const readings = decodes.flatMap((d) => ('from' in d.message && d.message.from ? [{ call: d.message.from, timeOffsetS: d.timeOffsetS, snrDb: d.snrDb }] : []))
+    const readings = decodes.flatMap((d) =>
+      'from' in d.message && d.message.from ? [{ call: d.message.from, timeOffsetS: d.timeOffsetS, snrDb: d.snrDb }] : [],
+    )
     this.offsets = [...this.offsets, { slotIndex, readings }].slice(-CLOCK_SLOTS)
     const estimate = estimateFromBand(this.offsets.flatMap((o) => o.readings))
     this.store.setState({ bandClock: estimate && { ...estimate, utcMs: slotIndex * SLOT_MS } })
@@ -333,7 +348,11 @@ export class RunningStation {
     const rows = await this.host.askWorked(calls, this.source?.kind === 'practice')
     if (!rows || epoch !== this.epoch) return
     const worked = new Map(this.store.getState().worked)
-    for (const call of calls) worked.set(call, rows.filter((row) => row.call === call))
+    for (const call of calls)
+      worked.set(
+        call,
+        rows.filter((row) => row.call === call),
+      )
     this.store.setState({ worked })
   }
 
@@ -395,7 +414,11 @@ export class RunningStation {
 
   /** Why nothing could be sent now, or undefined when it could. */
   whyNot(): { why: string; need: GateNeed | 'source' } | undefined {
-    if (!this.output) return { why: this.source?.kind === 'recording' ? 'A recording cannot be answered.' : 'Nothing is being listened to.', need: 'source' }
+    if (!this.output)
+      return {
+        why: this.source?.kind === 'recording' ? 'A recording cannot be answered.' : 'Nothing is being listened to.',
+        need: 'source',
+      }
     if (!this.profile.locator) return { why: 'No locator is set.', need: 'ownCall' }
     const nowMs = this.host.monotonicMs()
     const transmission = { id: '', what: '', startMs: nowMs, endMs: nowMs + 13_000 }
@@ -487,7 +510,11 @@ export class RunningStation {
       ownCall: profile.call || null,
       ownLocator: profile.locator || null,
       powerW: profile.powerW,
-      name: this.store.getState().worked.get(made.call)?.find((w) => w.name)?.name ?? null,
+      name:
+        this.store
+          .getState()
+          .worked.get(made.call)
+          ?.find((w) => w.name)?.name ?? null,
       clockUncertaintyMs: uncertaintyAt(this.clock.timebase, this.clock.nowUtcMs()) ?? null,
       evidence: made.evidence,
     }

@@ -90,7 +90,13 @@ export class Transmitter {
     const startMs = Math.max(nowMs, clock.pace === 1 ? clock.monotonicAtUtc(startUtcMs) : nowMs)
     const id = this.host.newId()
     const transmission = { id, what: request.text, startMs, endMs: startMs + (endUtcMs - Math.max(now, startUtcMs)) }
-    const effects = this.send({ type: 'request', nowMs, transmission, ownCall: request.ownCall, licenceConfirmed: request.licenceConfirmed })
+    const effects = this.send({
+      type: 'request',
+      nowMs,
+      transmission,
+      ownCall: request.ownCall,
+      licenceConfirmed: request.licenceConfirmed,
+    })
     const refusal = effects.find((effect) => effect.type === 'refuse')
     if (refusal) return { sent: false, why: refusal.why, need: refusal.need }
     this.onAir = { text: encoded.message.text, slotIndex: request.slotIndex, startUtcMs: Math.max(now, startUtcMs), endUtcMs }

@@ -3,7 +3,12 @@ import { z } from 'zod'
 
 /** What the environment may say. */
 const environmentSchema = z.object({
-  PORT: z.coerce.number('PORT must be a number').int('PORT must be a whole number').min(1, 'PORT must be 1 to 65535').max(65_535, 'PORT must be 1 to 65535').default(7350),
+  PORT: z.coerce
+    .number('PORT must be a number')
+    .int('PORT must be a whole number')
+    .min(1, 'PORT must be 1 to 65535')
+    .max(65_535, 'PORT must be 1 to 65535')
+    .default(7350),
   HOST: z
     .string()
     .trim()
@@ -21,12 +26,18 @@ export interface Config {
 }
 
 /** Reads the configuration. @returns all problems at once, each with its variable's name */
-export function readConfig(environment: Record<string, string | undefined>, root: string): { ok: true; config: Config } | { ok: false; problems: string[] } {
+export function readConfig(
+  environment: Record<string, string | undefined>,
+  root: string,
+): { ok: true; config: Config } | { ok: false; problems: string[] } {
   // A variable that is set to nothing counts as not set.
   const given = Object.fromEntries(Object.entries(environment).filter(([, value]) => value !== undefined && value !== ''))
   const parsed = environmentSchema.safeParse(given)
   if (!parsed.success) {
-    return { ok: false, problems: parsed.error.issues.map((issue) => `${issue.message} (${issue.path.join('.')} is "${given[String(issue.path[0])] ?? ''}")`) }
+    return {
+      ok: false,
+      problems: parsed.error.issues.map((issue) => `${issue.message} (${issue.path.join('.')} is "${given[String(issue.path[0])] ?? ''}")`),
+    }
   }
   const { PORT, HOST, ZEPTIK_DATA, ZEPTIK_DEMO } = parsed.data
   const demo = ZEPTIK_DEMO === '1'

@@ -30,22 +30,24 @@ async function main(): Promise<void> {
   try {
     mkdirSync(config.dataFolder, { recursive: true })
   } catch (error) {
-    stop(`the data folder ${config.dataFolder} cannot be made: ${(error as Error).message}. Set ZEPTIK_DATA to a folder that can be written.`)
+    stop(
+      `the data folder ${config.dataFolder} cannot be made: ${(error as Error).message}. Set ZEPTIK_DATA to a folder that can be written.`,
+    )
   }
   const lock = await lockFolder(config.dataFolder)
   if (!lock.ok) stop(lock.error)
 
-  let handle: ((request: IncomingMessage, response: ServerResponse) => Promise<void>) | undefined
+  const ready: { handle?: (request: IncomingMessage, response: ServerResponse) => Promise<void> } = {}
   const server = createServer((request, response) => {
     if (isForeign(request)) {
       response.writeHead(403, { 'content-type': 'text/plain' }).end('Requests from other sites are refused.')
       return
     }
-    if (!handle) {
+    if (!ready.handle) {
       response.writeHead(503, { 'content-type': 'text/plain', 'retry-after': '2' }).end('Zeptik is starting.')
       return
     }
-    handle(request, response).catch((error: unknown) => {
+    ready.handle(request, response).catch((error: unknown) => {
       console.error('zeptik: a request failed:', error)
       if (!response.headersSent) response.writeHead(500).end()
     })
@@ -53,8 +55,12 @@ async function main(): Promise<void> {
   // The port is taken first: when that fails, nothing else has been started.
   await new Promise<void>((done) => {
     server.once('error', (error: NodeJS.ErrnoException) => {
-      if (error.code === 'EADDRINUSE') stop(`port ${config.port} on ${config.host} is taken by another program. Stop that one, or choose another port: PORT=${config.port + 1} npm start`)
-      if (error.code === 'EACCES') stop(`port ${config.port} may not be used without special rights. Choose one above 1023: PORT=7350 npm start`)
+      if (error.code === 'EADDRINUSE')
+        stop(
+          `port ${config.port} on ${config.host} is taken by another program. Stop that one, or choose another port: PORT=${config.port + 1} npm start`,
+        )
+      if (error.code === 'EACCES')
+        stop(`port ${config.port} may not be used without special rights. Choose one above 1023: PORT=7350 npm start`)
       stop(`cannot listen on ${config.host}:${config.port}: ${error.message}. Check HOST and PORT.`)
     })
     server.listen(config.port, config.host, () => done())
@@ -72,7 +78,7 @@ async function main(): Promise<void> {
   provideServices(services)
   const app = next({ dev: false, dir: root, hostname: config.host, port: config.port })
   await app.prepare()
-  handle = app.getRequestHandler()
+  ready.handle = app.getRequestHandler()
 
   const shown = config.host.includes(':') ? `[${config.host}]` : config.host
   console.log(`zeptik: open http://${shown}:${config.port}`)

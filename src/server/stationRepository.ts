@@ -10,7 +10,10 @@ async function readDocument(database: Database, name: string): Promise<unknown> 
 }
 
 async function writeDocument(database: Database, name: string, value: unknown): Promise<void> {
-  await database.insert(documents).values({ name, value }).onConflictDoUpdate({ target: documents.name, set: { value: sql`excluded.value` } })
+  await database
+    .insert(documents)
+    .values({ name, value })
+    .onConflictDoUpdate({ target: documents.name, set: { value: sql`excluded.value` } })
 }
 
 /** Reads station and settings; fields that an older version did not know take their defaults. */
@@ -34,6 +37,9 @@ const HEARD_KEPT_MS = 30 * 86_400_000
 /** Stores decodes; the same one sent twice is stored once. */
 export async function storeHeard(database: Database, reports: readonly HeardReport[], nowUtcMs: number): Promise<void> {
   if (reports.length === 0) return
-  await database.insert(heard).values([...reports]).onConflictDoNothing()
+  await database
+    .insert(heard)
+    .values([...reports])
+    .onConflictDoNothing()
   await database.delete(heard).where(lt(heard.slotUtcMs, nowUtcMs - HEARD_KEPT_MS))
 }

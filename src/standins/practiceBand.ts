@@ -70,7 +70,17 @@ export function createPracticeBand({ seed, stations: count = 24, vanishing = 0.0
   const asDecode = ({ station, text }: OnTheAir, snrDb: number): Ft8Decode | undefined => {
     const packed = packMessage(text)
     const message = packed.ok ? unpackMessage(packed.payload, memory) : undefined
-    return message && { text: message.text, message, snrDb, timeOffsetS: station.clockS, frequencyHz: station.audioOffsetHz, how: 'iterative', pass: 1 }
+    return (
+      message && {
+        text: message.text,
+        message,
+        snrDb,
+        timeOffsetS: station.clockS,
+        frequencyHz: station.audioOffsetHz,
+        how: 'iterative',
+        pass: 1,
+      }
+    )
   }
 
   const step = (station: PracticeStation, event: ExchangeEvent) => {
@@ -110,7 +120,15 @@ export function createPracticeBand({ seed, stations: count = 24, vanishing = 0.0
       // An operator's CQ is answered by about one free station in six, so that a CQ is seldom in vain.
       const cq = own && random() < 0.17 ? cqs.find((c) => c.text === own.text) : cqs[Math.floor(random() * cqs.length)]
       const target = calledBy ?? (station.restSlots <= 0 && cq && random() < 0.35 ? cq : undefined)
-      if (target) step(station, { type: 'answer', manner: mannerOf(station), decode: target, slotIndex, slotUtcMs, audioOffsetHz: station.audioOffsetHz })
+      if (target)
+        step(station, {
+          type: 'answer',
+          manner: mannerOf(station),
+          decode: target,
+          slotIndex,
+          slotUtcMs,
+          audioOffsetHz: station.audioOffsetHz,
+        })
     }
   }
 
@@ -178,7 +196,9 @@ export function createPracticeBand({ seed, stations: count = 24, vanishing = 0.0
       for (let i = Math.max(0, -start); i < audio.length && start + i < air.length; i++) air[start + i]! += gain * audio[i]!
       const sims = new Set(before.sent.map((s) => s.text))
       const middleHz = strongestFrequency(audio)
-      const copied = decodeSlot(air, { callMemory: memory, lowestHz: middleHz - 120, highestHz: middleHz + 120 }).filter((d) => !sims.has(d.text))
+      const copied = decodeSlot(air, { callMemory: memory, lowestHz: middleHz - 120, highestHz: middleHz + 120 }).filter(
+        (d) => !sims.has(d.text),
+      )
       before.operator = copied
       return copied[0]?.text
     },

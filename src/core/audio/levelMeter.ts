@@ -56,10 +56,18 @@ export function judgeLevel(reading: LevelReading): LevelVerdict {
   if (reading.digitalSilence)
     return { state: 'silent', sentence: 'The device delivers no sound at all', advice: 'Choose another input device, or unmute this one.' }
   if (reading.clippedSamples > 0)
-    return { state: 'clipping', sentence: `Clipping: ${reading.clippedSamples} samples at full scale`, advice: 'Turn the radio’s output or the input level down until this goes away.' }
+    return {
+      state: 'clipping',
+      sentence: `Clipping: ${reading.clippedSamples} samples at full scale`,
+      advice: 'Turn the radio’s output or the input level down until this goes away.',
+    }
   if (reading.peakDbfs > -3)
     return { state: 'high', sentence: `Level ${rms}, peaks ${peak}: too little headroom`, advice: 'Turn the level down by 6 to 10 dB.' }
   if (reading.rmsDbfs < -72)
-    return { state: 'low', sentence: `Level ${rms}: hardly above the converter’s own noise`, advice: 'Turn the radio’s output up, or check that the right device is chosen.' }
+    return {
+      state: 'low',
+      sentence: `Level ${rms}: hardly above the converter’s own noise`,
+      advice: 'Turn the radio’s output up, or check that the right device is chosen.',
+    }
   return { state: 'good', sentence: `Level ${rms}, peaks ${peak}`, advice: 'Nothing to do.' }
 }

@@ -33,7 +33,8 @@ const fail = (error: string) => ({ ok: false, error }) as const
 export function parseWavHeader(start: Uint8Array, fileBytes: number): WavResult<WavHeader> {
   if (fileBytes === 0) return fail('the file is empty')
   const tag = (at: number) => String.fromCharCode(...start.subarray(at, at + 4))
-  if (start.length < 12 || tag(0) !== 'RIFF' || tag(8) !== 'WAVE') return fail('this is not a WAV file (it does not begin with RIFF … WAVE)')
+  if (start.length < 12 || tag(0) !== 'RIFF' || tag(8) !== 'WAVE')
+    return fail('this is not a WAV file (it does not begin with RIFF … WAVE)')
   const view = new DataView(start.buffer, start.byteOffset, start.byteLength)
   let format: WavFormat | undefined
   let at = 12
@@ -50,7 +51,11 @@ export function parseWavHeader(start: Uint8Array, fileBytes: number): WavResult<
     }
     at += 8 + size + (size & 1)
   }
-  return fail(fileBytes > start.length ? `no samples within the first ${start.length} bytes` : 'the file ends before its samples begin: it is truncated')
+  return fail(
+    fileBytes > start.length
+      ? `no samples within the first ${start.length} bytes`
+      : 'the file ends before its samples begin: it is truncated',
+  )
 }
 
 function describeData(format: WavFormat, dataOffset: number, size: number, fileBytes: number): WavResult<WavHeader> {
@@ -126,7 +131,10 @@ export function decodeWav(bytes: Uint8Array): WavResult<{ samples: Float32Array;
   const header = parseWavHeader(bytes.subarray(0, WAV_HEADER_BYTES), bytes.length)
   if (!header.ok) return header
   const { dataOffset, dataBytes, format } = header.value
-  return { ok: true, value: { samples: decodeFrames(bytes.subarray(dataOffset, dataOffset + dataBytes), format), sampleRateHz: format.sampleRateHz } }
+  return {
+    ok: true,
+    value: { samples: decodeFrames(bytes.subarray(dataOffset, dataOffset + dataBytes), format), sampleRateHz: format.sampleRateHz },
+  }
 }
 
 /** Writes mono samples (full scale ±1, clipped beyond) as a 16-bit PCM file. */

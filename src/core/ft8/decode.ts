@@ -169,4 +169,3 @@ function measureSnr(symbols: SymbolAmplitudes, tones: Uint8Array, gridNoise: num
   const ratio = Math.max(perSymbol / gridNoise - 1, 0.05)
   return Math.max(-30, 10 * Math.log10(ratio) - 10 * Math.log10(2500 * 0.16))
 }
-

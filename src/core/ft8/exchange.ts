@@ -38,10 +38,7 @@ interface Underway {
   offers: string[]
 }
 
-export type ExchangeState =
-  | { phase: 'idle' }
-  | ({ phase: 'underway' } & Underway)
-  | ({ phase: 'ended'; reason: EndReason } & Underway)
+export type ExchangeState = { phase: 'idle' } | ({ phase: 'underway' } & Underway) | ({ phase: 'ended'; reason: EndReason } & Underway)
 
 export type ExchangeEvent =
   | { type: 'answer'; manner: ExchangeManner; decode: Ft8Decode; slotIndex: number; slotUtcMs: number; audioOffsetHz: number }
@@ -157,7 +154,10 @@ function startAnswer(event: Extract<ExchangeEvent, { type: 'answer' }>): [Exchan
   return [{ phase: 'underway', ...start }, []]
 }
 
-function hear(state: { phase: 'underway' } & Underway, event: Extract<ExchangeEvent, { type: 'heard' }>): [ExchangeState, ExchangeEffect[]] {
+function hear(
+  state: { phase: 'underway' } & Underway,
+  event: Extract<ExchangeEvent, { type: 'heard' }>,
+): [ExchangeState, ExchangeEffect[]] {
   // In the slots in which this station transmits it hears nothing that is meant for it.
   if (parityOf(event.slotIndex) === state.txParity) return [state, []]
   const standard = event.decodes.filter((d) => d.message.kind === 'standard' && d.message.from && d.message.from !== state.manner.ownCall)
@@ -241,7 +241,10 @@ function respond(x: Underway, decode: Ft8Decode, utcMs: number): [ExchangeState,
   }
 }
 
-function afterSending(state: { phase: 'underway' } & Underway, event: Extract<ExchangeEvent, { type: 'sent' }>): [ExchangeState, ExchangeEffect[]] {
+function afterSending(
+  state: { phase: 'underway' } & Underway,
+  event: Extract<ExchangeEvent, { type: 'sent' }>,
+): [ExchangeState, ExchangeEffect[]] {
   const entry: Evidence = { utcMs: event.slotUtcMs, direction: 'sent', text: event.text, frequencyHz: state.audioOffsetHz }
   const underway: Underway = { ...state, tries: state.tries + 1, ladder: addToLadder(state.ladder, entry) }
   if (!event.complete) return [{ phase: 'underway', ...underway }, []]
@@ -275,7 +278,9 @@ export function describeExchange(state: ExchangeState): string {
   const who = state.otherCall ?? 'anyone'
   if (state.phase === 'underway') {
     const limit = state.step === 'cq' ? state.manner.maxCqTries : state.manner.maxTries
-    return state.step === 'cq' ? `Calling CQ, ${state.tries} of ${limit} sent` : `With ${who}, try ${Math.min(state.tries + 1, limit)} of ${limit}`
+    return state.step === 'cq'
+      ? `Calling CQ, ${state.tries} of ${limit} sent`
+      : `With ${who}, try ${Math.min(state.tries + 1, limit)} of ${limit}`
   }
   switch (state.reason) {
     case 'complete':

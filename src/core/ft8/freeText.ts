@@ -35,7 +35,10 @@ export function unpackFreeText(payload: ArrayLike<number>): string | undefined {
 /** Packs up to 18 hex digits (the first at most 7) into a payload of type 0.5. @throws {RangeError} other digits or too large */
 export function packTelemetry(hex: string): Uint8Array {
   if (!/^[0-9A-F]{1,18}$/.test(hex)) throw new RangeError(`telemetry is up to 18 hex digits, got "${hex}"`)
-  return createBitWriter(77).put(BigInt(`0x${hex}`), 71).put(5, 3).put(0, 3).bits
+  return createBitWriter(77)
+    .put(BigInt(`0x${hex}`), 71)
+    .put(5, 3)
+    .put(0, 3).bits
 }
 
 /** Reads t71 as 18 hex digits. */

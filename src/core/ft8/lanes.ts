@@ -9,11 +9,13 @@ export interface Lane {
 }
 
 const STEP_HZ = 5
+/** Lanes offered together lie this far apart, so that they are real choices. */
+const APART_HZ = 150
 
 /**
  * Finds the places with the most room among the signals heard in one parity over the last slots.
  * @param occupiedHz lowest tones of the signals heard
- * @returns up to `count` lanes, the roomiest first, at least 60 Hz apart; empty when nothing has 10 Hz of room
+ * @returns up to `count` lanes, the roomiest first, at least 150 Hz apart; empty when nothing has 10 Hz of room
  */
 export function findLanes(
   occupiedHz: readonly number[],
@@ -31,7 +33,7 @@ export function findLanes(
   const lanes: Lane[] = []
   for (const lane of candidates) {
     if (lanes.length === count) break
-    if (lanes.every((chosen) => Math.abs(chosen.audioOffsetHz - lane.audioOffsetHz) >= 60)) lanes.push(lane)
+    if (lanes.every((chosen) => Math.abs(chosen.audioOffsetHz - lane.audioOffsetHz) >= APART_HZ)) lanes.push(lane)
   }
   return lanes
 }

@@ -42,7 +42,8 @@ function parseParty(word: string): Party | undefined {
   if (!isPlausibleCall(call)) return undefined
   if (bracketed) return { base: call, suffix: '', hashed: true, standard: isStandardCall(call) }
   const suffixed = /^(.+)(\/R|\/P)$/.exec(call)
-  if (suffixed && isStandardCall(suffixed[1]!)) return { base: suffixed[1]!, suffix: suffixed[2] as '/R' | '/P', hashed: false, standard: true }
+  if (suffixed && isStandardCall(suffixed[1]!))
+    return { base: suffixed[1]!, suffix: suffixed[2] as '/R' | '/P', hashed: false, standard: true }
   return { base: call, suffix: '', hashed: false, standard: isStandardCall(call) }
 }
 

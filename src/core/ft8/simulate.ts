@@ -30,7 +30,13 @@ export function amplitudeForSnr(snrDb: number, noiseRms = SIMULATED_NOISE_RMS): 
  * @param slotStartSample where the slot begins in it
  * @throws {RangeError} a text that cannot be sent
  */
-export function addSignal(samples: Float32Array, slotStartSample: number, signal: SimulatedSignal, random: Random, noiseRms = SIMULATED_NOISE_RMS): void {
+export function addSignal(
+  samples: Float32Array,
+  slotStartSample: number,
+  signal: SimulatedSignal,
+  random: Random,
+  noiseRms = SIMULATED_NOISE_RMS,
+): void {
   const packed = packMessage(signal.text)
   if (!packed.ok) throw new RangeError(packed.error)
   const audio = modulate(payloadToTones(packed.payload), {

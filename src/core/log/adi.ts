@@ -77,7 +77,12 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     const parts = /^([^:<>]+):(\d{1,9})(?::([^:<>]*))?$/.exec(tag)
     if (!parts) {
       // A stray "<" in the free text of a header is not a fault.
-      if (!inHeader) file.problems.push({ line, field: tag.split(':')[0]!.slice(0, 80), what: `"<${tag.slice(0, 80)}>" is no field: <NAME:LENGTH> is expected` })
+      if (!inHeader)
+        file.problems.push({
+          line,
+          field: tag.split(':')[0]!.slice(0, 80),
+          what: `"<${tag.slice(0, 80)}>" is no field: <NAME:LENGTH> is expected`,
+        })
       advance(close + 1)
       continue
     }
@@ -95,7 +100,8 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
   }
   if (inHeader) file.header.push(...(record?.fields ?? []))
   else if (record) file.problems.push({ line: record.line, what: 'the last record does not end with <EOR>' })
-  if (file.records.length === 0 && file.problems.length === 0) file.problems.push({ line: 1, what: 'no records were found: is this an ADI file?' })
+  if (file.records.length === 0 && file.problems.length === 0)
+    file.problems.push({ line: 1, what: 'no records were found: is this an ADI file?' })
   return file
 }
 

@@ -126,7 +126,8 @@ function recordToContact(record: AdiRecord, newId: () => string): ReadRecord {
   const freqHz = freq === null ? null : Number(freq) * 1e6
   if (freqHz !== null && !(freqHz > 0 && Number.isFinite(freqHz))) return problem('FREQ', `"${freq}" is no frequency in MHz`)
   const band = take('BAND')?.toLowerCase() ?? (freqHz === null ? null : (bandOf(freqHz) ?? null))
-  if (band !== null && !bandNames.includes(band) && freqHz === null && !/^[\d.]+[a-z]+$/.test(band)) return problem('BAND', `"${band}" is no band`)
+  if (band !== null && !bandNames.includes(band) && freqHz === null && !/^[\d.]+[a-z]+$/.test(band))
+    return problem('BAND', `"${band}" is no band`)
   const power = take('TX_PWR')
   if (power !== null && !(Number(power) >= 0)) return problem('TX_PWR', `"${power}" is no power in watts`)
   const id = take(OWN_ID)
@@ -138,7 +139,14 @@ function recordToContact(record: AdiRecord, newId: () => string): ReadRecord {
   if (!locator) used.delete('GRIDSQUARE')
   if (!ownLocator) used.delete('MY_GRIDSQUARE')
   const candidate: Contact = {
-    ...emptyContact({ id: id ?? newId(), call, mode: mode.toUpperCase(), startedUtcMs: started, endedUtcMs: ended as number, origin: 'import' }),
+    ...emptyContact({
+      id: id ?? newId(),
+      call,
+      mode: mode.toUpperCase(),
+      startedUtcMs: started,
+      endedUtcMs: ended as number,
+      origin: 'import',
+    }),
     band,
     submode: take('SUBMODE')?.toUpperCase() ?? null,
     dialFrequencyHz: dial === null ? freqHz : Number(dial),

@@ -84,8 +84,20 @@ const SOURCE_WORDS = { microphone: 'the microphone input', recording: 'a recordi
 
 function audioItem(e: ReadinessEvidence): ReadyItem {
   const base = { id: 'audio' as const, title: 'Audio arriving', neededToHear: true }
-  if (e.sourceProblem) return { ...base, state: 'missing', evidence: e.sourceProblem.replace(/\.$/, ''), action: { label: 'Choose what to hear', stage: 'connect' } }
-  if (e.source === 'none') return { ...base, state: 'missing', evidence: 'nothing is being listened to', action: { label: 'Choose what to hear', stage: 'connect' } }
+  if (e.sourceProblem)
+    return {
+      ...base,
+      state: 'missing',
+      evidence: e.sourceProblem.replace(/\.$/, ''),
+      action: { label: 'Choose what to hear', stage: 'connect' },
+    }
+  if (e.source === 'none')
+    return {
+      ...base,
+      state: 'missing',
+      evidence: 'nothing is being listened to',
+      action: { label: 'Choose what to hear', stage: 'connect' },
+    }
   if (e.lastBlockUtcMs === undefined || e.nowUtcMs - e.lastBlockUtcMs > STALE_MS)
     return {
       ...base,
@@ -115,7 +127,8 @@ const milliseconds = (ms: number) => (Math.abs(ms) < 1000 ? `${Math.round(ms)} m
 
 function clockItem({ clock, source }: ReadinessEvidence): ReadyItem {
   const base = { id: 'clock' as const, title: 'Clock', neededToHear: false }
-  if (source === 'practice' || clock.source === 'practice') return { ...base, state: 'ready', evidence: 'the practice band keeps this clock' }
+  if (source === 'practice' || clock.source === 'practice')
+    return { ...base, state: 'ready', evidence: 'the practice band keeps this clock' }
   const adjust = { label: 'Check the clock', stage: 'clock' as const }
   const error = clock.bandOffsetMs
   if (error !== undefined && Math.abs(error) > 300)
@@ -127,9 +140,20 @@ function clockItem({ clock, source }: ReadinessEvidence): ReadyItem {
       action: { label: 'Use the band to correct it', stage: 'clock' },
     }
   if (clock.uncertaintyMs !== undefined)
-    return { ...base, state: clock.uncertaintyMs < 500 ? 'ready' : 'attention', evidence: `within ${milliseconds(clock.uncertaintyMs)}, set by ${clock.source}`, sinceUtcMs: clock.setUtcMs, ...(clock.uncertaintyMs >= 500 && { action: adjust }) }
+    return {
+      ...base,
+      state: clock.uncertaintyMs < 500 ? 'ready' : 'attention',
+      evidence: `within ${milliseconds(clock.uncertaintyMs)}, set by ${clock.source}`,
+      sinceUtcMs: clock.setUtcMs,
+      ...(clock.uncertaintyMs >= 500 && { action: adjust }),
+    }
   if (error !== undefined)
-    return { ...base, state: 'ready', evidence: `${clock.bandStations} stations agree within ${milliseconds(Math.abs(error))}`, ...(clock.bandUtcMs !== undefined && { sinceUtcMs: clock.bandUtcMs }) }
+    return {
+      ...base,
+      state: 'ready',
+      evidence: `${clock.bandStations} stations agree within ${milliseconds(Math.abs(error))}`,
+      ...(clock.bandUtcMs !== undefined && { sinceUtcMs: clock.bandUtcMs }),
+    }
   return { ...base, state: 'unknown', evidence: 'the computer’s clock, its error unknown', action: adjust }
 }
 
@@ -140,12 +164,24 @@ function dialItem({ station, nowUtcMs, source }: ReadinessEvidence): ReadyItem {
   const evidence = `${(station.dialFrequencyHz / 1000).toFixed(1)} kHz upper sideband, set by hand`
   const since = station.dialSetUtcMs === null ? {} : { sinceUtcMs: station.dialSetUtcMs }
   const stale = source !== 'practice' && station.dialSetUtcMs !== null && nowUtcMs - station.dialSetUtcMs > DIAL_STALE_MS
-  return { ...base, state: stale ? 'attention' : 'ready', evidence, ...since, ...(stale && { action: { label: 'Confirm the dial', stage: 'slots' as const } }) }
+  return {
+    ...base,
+    state: stale ? 'attention' : 'ready',
+    evidence,
+    ...since,
+    ...(stale && { action: { label: 'Confirm the dial', stage: 'slots' as const } }),
+  }
 }
 
 function outputItem(e: ReadinessEvidence): ReadyItem {
   const base = { id: 'output' as const, title: 'Transmit audio', neededToHear: false }
-  if (e.outputProblem) return { ...base, state: 'missing', evidence: e.outputProblem.replace(/\.$/, ''), action: { label: 'Choose an output', stage: 'connect' } }
+  if (e.outputProblem)
+    return {
+      ...base,
+      state: 'missing',
+      evidence: e.outputProblem.replace(/\.$/, ''),
+      action: { label: 'Choose an output', stage: 'connect' },
+    }
   if (e.source === 'practice') return { ...base, state: 'ready', evidence: 'into the practice band, not to a radio' }
   if (e.source === 'recording') return { ...base, state: 'attention', evidence: 'a recording cannot be answered' }
   const leadIn = e.station.voxLeadInMs > 0 ? `, ${e.station.voxLeadInMs} ms lead-in` : ''

@@ -9,7 +9,10 @@ export const stationSchema = z.object({
     .string()
     .trim()
     .toUpperCase()
-    .refine((call) => call === '' || (/^[0-9A-Z/]{3,11}$/.test(call) && /[A-Z]/.test(call) && /\d/.test(call)), 'A call is 3 to 11 letters, digits and / with at least one of each'),
+    .refine(
+      (call) => call === '' || (/^[0-9A-Z/]{3,11}$/.test(call) && /[A-Z]/.test(call) && /\d/.test(call)),
+      'A call is 3 to 11 letters, digits and / with at least one of each',
+    ),
   operatorName: words(60),
   locator: z
     .string()
@@ -20,7 +23,11 @@ export const stationSchema = z.object({
   radio: words(60),
   interfaceName: words(60),
   antenna: words(100),
-  powerW: z.number('Power is a number of watts').min(0, 'Power cannot be negative').max(2000, 'More than 2000 W is not accepted').nullable(),
+  powerW: z
+    .number('Power is a number of watts')
+    .min(0, 'Power cannot be negative')
+    .max(2000, 'More than 2000 W is not accepted')
+    .nullable(),
   /** When the operator confirmed to hold a licence for what this station does; null when not. */
   licenceConfirmedUtcMs: z.number().finite().nullable(),
   dialFrequencyHz: z.number().int().positive().max(1e11).nullable(),
@@ -33,7 +40,11 @@ export const stationSchema = z.object({
   finish: z.enum(['RR73', 'RRR']),
   maxTries: z.number().int().min(1).max(20),
   maxCqTries: z.number().int().min(1).max(60),
-  cqWord: z.string().trim().toUpperCase().regex(/^([A-Z]{1,4}|\d{3})?$/, 'One to four letters, or three digits'),
+  cqWord: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^([A-Z]{1,4}|\d{3})?$/, 'One to four letters, or three digits'),
 })
 export type Station = z.infer<typeof stationSchema>
 

@@ -64,7 +64,10 @@ export function whyRefused(
   if (state.keyed) return { why: 'Another transmission is still on.', need: 'wait' }
   const lengthMs = transmission.endMs - transmission.startMs
   if (!(lengthMs > 0 && lengthMs <= LONGEST_TRANSMISSION_MS))
-    return { why: `A transmission of ${(lengthMs / 1000).toFixed(1)} s is over the limit of ${LONGEST_TRANSMISSION_MS / 1000} s.`, need: 'shorter' }
+    return {
+      why: `A transmission of ${(lengthMs / 1000).toFixed(1)} s is over the limit of ${LONGEST_TRANSMISSION_MS / 1000} s.`,
+      need: 'shorter',
+    }
   const keyedMs = keyedWithin(state, nowMs) + lengthMs
   if (keyedMs > DUTY_LIMIT * DUTY_WINDOW_MS)
     return { why: `Keyed more than ${DUTY_LIMIT * 100} % of the last five minutes: the radio needs a rest.`, need: 'wait' }

@@ -51,7 +51,8 @@ export async function openMicrophone(
   const track = stream.getAudioTracks()[0]!
   const settings = track.getSettings() as MediaTrackSettings & { latency?: number }
   const warnings = PROCESSING.filter((name) => settings[name] === true).map(
-    (name) => `The browser keeps ${PROCESSING_WORDS[name]} on: it spoils weak signals. Turn it off in the system’s sound settings, or use another browser.`,
+    (name) =>
+      `The browser keeps ${PROCESSING_WORDS[name]} on: it spoils weak signals. Turn it off in the system’s sound settings, or use another browser.`,
   )
   const context = new AudioContext({ latencyHint: 'interactive' })
   try {
@@ -63,7 +64,12 @@ export async function openMicrophone(
     return { ok: false, error: `Capturing could not be started: ${(error as Error).message}. Reload the page and try again.` }
   }
   const input = context.createMediaStreamSource(stream)
-  const capture = new AudioWorkletNode(context, 'zeptik-capture', { numberOfInputs: 1, numberOfOutputs: 0, channelCount: 1, channelCountMode: 'explicit' })
+  const capture = new AudioWorkletNode(context, 'zeptik-capture', {
+    numberOfInputs: 1,
+    numberOfOutputs: 0,
+    channelCount: 1,
+    channelCountMode: 'explicit',
+  })
   const rateHz = Math.round(context.sampleRate)
   const stamper = new FrameStamper(rateHz)
   let resampler = createResampler(rateHz, SAMPLE_RATE_HZ)

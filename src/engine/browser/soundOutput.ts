@@ -8,7 +8,8 @@ export async function openSoundOutput(deviceId: string | undefined, clock: Stati
   try {
     const context = new AudioContext({ latencyHint: 'interactive' }) as AudioContext & { setSinkId?: (id: string) => Promise<void> }
     if (deviceId) {
-      if (!context.setSinkId) return { ok: false, error: 'This browser cannot choose an audio output: choose it in the system’s sound settings.' }
+      if (!context.setSinkId)
+        return { ok: false, error: 'This browser cannot choose an audio output: choose it in the system’s sound settings.' }
       await context.setSinkId(deviceId)
     }
     if (context.state === 'suspended') await context.resume()

@@ -4,7 +4,11 @@ const NAME = 'zeptik-station'
  * Makes this tab the one that holds the station, as soon as no other does.
  * @returns a function that takes the station over from another tab
  */
-export function holdStation(onHeld: () => void, onLost: () => void, onElsewhere: () => void): { takeOver: () => void; release: () => void } {
+export function holdStation(
+  onHeld: () => void,
+  onLost: () => void,
+  onElsewhere: () => void,
+): { takeOver: () => void; release: () => void } {
   let release: () => void = () => undefined
   if (!navigator.locks) {
     onHeld()

@@ -47,7 +47,11 @@ export class PracticeOutput implements AudioOutput {
     if (samples.length === 0) return
     this.clock.hold('band listens')
     this.band
-      .operatorSent(request.slotIndex, { samples, sampleRateHz: request.sampleRateHz, startS: (request.startUtcMs - slotStartUtcMs) / 1000 })
+      .operatorSent(request.slotIndex, {
+        samples,
+        sampleRateHz: request.sampleRateHz,
+        startS: (request.startUtcMs - slotStartUtcMs) / 1000,
+      })
       .then(this.onCopied)
       .catch(() => this.onCopied(undefined))
       .finally(() => this.clock.release('band listens'))

@@ -40,7 +40,7 @@ export async function applyEntries(database: Database, entries: readonly Journal
   if (entries.length === 0) return
   await database.transaction(async (tx) => {
     // Within a batch only the newest revision of a contact matters to the table, but all of them to the history.
-    for (let from = 0; from < entries.length; ) {
+    for (let from = 0; from < entries.length;) {
       const seen = new Set<string>()
       let to = from
       while (to < entries.length && to - from < 500 && !seen.has(entries[to]!.contact.id)) seen.add(entries[to++]!.contact.id)
@@ -48,8 +48,14 @@ export async function applyEntries(database: Database, entries: readonly Journal
       const revised = rows.filter((row) => row.revision > 1)
       if (revised.length > 0) {
         for (const row of revised) {
-          const older = await tx.select().from(contacts).where(and(eq(contacts.id, row.id), lt(contacts.revision, row.revision)))
-          if (older[0]) await tx.insert(contactHistory).values({ id: row.id, revision: older[0].revision, replacedUtcMs: nowUtcMs, record: older[0].record })
+          const older = await tx
+            .select()
+            .from(contacts)
+            .where(and(eq(contacts.id, row.id), lt(contacts.revision, row.revision)))
+          if (older[0])
+            await tx
+              .insert(contactHistory)
+              .values({ id: row.id, revision: older[0].revision, replacedUtcMs: nowUtcMs, record: older[0].record })
         }
       }
       await tx
@@ -94,7 +100,10 @@ function isDuplicate(database: Database): SQL {
         and(
           eq(earlier.duplicateKey, contacts.duplicateKey),
           eq(earlier.deleted, false),
-          or(lt(earlier.startedUtcMs, contacts.startedUtcMs), and(eq(earlier.startedUtcMs, contacts.startedUtcMs), lt(earlier.id, contacts.id))),
+          or(
+            lt(earlier.startedUtcMs, contacts.startedUtcMs),
+            and(eq(earlier.startedUtcMs, contacts.startedUtcMs), lt(earlier.id, contacts.id)),
+          ),
         ),
       ),
   )
@@ -105,13 +114,20 @@ function conditions(database: Database, query: ContactQuery): SQL | undefined {
   if (query.origin !== 'all') parts.push(eq(contacts.practice, query.origin === 'practice'))
   if (query.band) parts.push(eq(contacts.band, query.band))
   if (query.mode) parts.push(eq(contacts.mode, query.mode))
-  for (const word of query.search.toLowerCase().split(/\s+/).filter(Boolean)) parts.push(ilike(contacts.search, `%${word.replace(/[\\%_]/g, '\\$&')}%`))
+  for (const word of query.search.toLowerCase().split(/\s+/).filter(Boolean))
+    parts.push(ilike(contacts.search, `%${word.replace(/[\\%_]/g, '\\$&')}%`))
   if (query.show === 'missing') parts.push(eq(contacts.incomplete, true))
   if (query.show === 'duplicates') parts.push(isDuplicate(database))
   return and(...parts)
 }
 
-const SORTS = { startedUtcMs: contacts.startedUtcMs, call: contacts.call, band: contacts.band, mode: contacts.mode, locator: contacts.locator }
+const SORTS = {
+  startedUtcMs: contacts.startedUtcMs,
+  call: contacts.call,
+  band: contacts.band,
+  mode: contacts.mode,
+  locator: contacts.locator,
+}
 
 /** Reads a part of the log. */
 export async function listContacts(database: Database, query: ContactQuery): Promise<ContactPage> {
@@ -128,7 +144,11 @@ export async function listContacts(database: Database, query: ContactQuery): Pro
     .select({ total: count(), stations: sql<number>`count(distinct ${contacts.call})::int` })
     .from(contacts)
     .where(where)
-  return { rows: rows.map((row) => ({ ...row.record, duplicate: row.duplicate })), total: totals[0]?.total ?? 0, stations: totals[0]?.stations ?? 0 }
+  return {
+    rows: rows.map((row) => ({ ...row.record, duplicate: row.duplicate })),
+    total: totals[0]?.total ?? 0,
+    stations: totals[0]?.stations ?? 0,
+  }
 }
 
 /** Reads contacts for export in pieces, oldest first. */
@@ -148,7 +168,10 @@ export async function* exportContacts(database: Database, query: ContactQuery): 
 }
 
 /** Reads one contact, deleted or not, with its earlier revisions, newest first. */
-export async function readContact(database: Database, id: string): Promise<{ contact: Contact; history: { record: Contact; replacedUtcMs: number }[] } | undefined> {
+export async function readContact(
+  database: Database,
+  id: string,
+): Promise<{ contact: Contact; history: { record: Contact; replacedUtcMs: number }[] } | undefined> {
   const rows = await database.select().from(contacts).where(eq(contacts.id, id))
   if (!rows[0]) return undefined
   const history = await database.select().from(contactHistory).where(eq(contactHistory.id, id)).orderBy(desc(contactHistory.revision))
@@ -160,17 +183,31 @@ export async function knownIds(database: Database, ids: readonly string[]): Prom
   const known = new Set<string>()
   for (let from = 0; from < ids.length; from += 1000) {
     const part = ids.slice(from, from + 1000)
-    const rows = await database.select({ id: contacts.id }).from(contacts).where(sql`${contacts.id} in ${part}`)
+    const rows = await database
+      .select({ id: contacts.id })
+      .from(contacts)
+      .where(sql`${contacts.id} in ${part}`)
     rows.forEach((row) => known.add(row.id))
   }
   return known
 }
 
 /** Contacts with any of these calls that are not deleted: band, mode, name and locator for "worked before". */
-export async function workedBefore(database: Database, calls: readonly string[], practice: boolean): Promise<{ call: string; band: string | null; mode: string; locator: string | null; name: string | null; startedUtcMs: number }[]> {
+export async function workedBefore(
+  database: Database,
+  calls: readonly string[],
+  practice: boolean,
+): Promise<{ call: string; band: string | null; mode: string; locator: string | null; name: string | null; startedUtcMs: number }[]> {
   if (calls.length === 0) return []
   const rows = await database
-    .select({ call: contacts.call, band: contacts.band, mode: contacts.mode, locator: contacts.locator, record: contacts.record, startedUtcMs: contacts.startedUtcMs })
+    .select({
+      call: contacts.call,
+      band: contacts.band,
+      mode: contacts.mode,
+      locator: contacts.locator,
+      record: contacts.record,
+      startedUtcMs: contacts.startedUtcMs,
+    })
     .from(contacts)
     .where(and(sql`${contacts.call} in ${calls}`, eq(contacts.deleted, false), eq(contacts.practice, practice)))
     .orderBy(desc(contacts.startedUtcMs))

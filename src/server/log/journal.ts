@@ -104,7 +104,7 @@ export async function openJournal(
 }
 
 function writeAll(file: number, bytes: Uint8Array): void {
-  for (let at = 0; at < bytes.length; ) at += writeSync(file, bytes, at)
+  for (let at = 0; at < bytes.length;) at += writeSync(file, bytes, at)
 }
 
 function syncFolder(folder: string): void {

@@ -67,7 +67,13 @@ export class Logbook {
       const known = await knownIds(this.database, ids)
       const once = new Map(read.contacts.map((c) => [c.id, c]))
       const ready = [...once.values()].filter((c) => !known.has(c.id))
-      const preview = { recordsRead: read.recordsRead, ready: ready.length, alreadyThere: known.size, problems: read.problems.slice(0, 200), stored: 0 }
+      const preview = {
+        recordsRead: read.recordsRead,
+        ready: ready.length,
+        alreadyThere: known.size,
+        problems: read.problems.slice(0, 200),
+        stored: 0,
+      }
       if (!confirm) return { ok: true, value: preview }
       const written = await this.write(ready)
       return written.ok ? { ok: true, value: { ...preview, stored: ready.length } } : written

@@ -45,7 +45,8 @@ export function ClockScreen() {
             UTC, {now === undefined ? '' : `${parityOf(Math.floor(now / SLOT_MS))} slot, ${((now % SLOT_MS) / 1000).toFixed(0)} s into it`}
             <br />
             <span className="muted">
-              {timebase && `${SET_BY[timebase.source]}, ${formatAge((now ?? 0) - timebase.setUtcMs)}; corrections so far ${formatSigned(timebase.correctionMs / 1000, 2)} s`}
+              {timebase &&
+                `${SET_BY[timebase.source]}, ${formatAge((now ?? 0) - timebase.setUtcMs)}; corrections so far ${formatSigned(timebase.correctionMs / 1000, 2)} s`}
             </span>
           </span>
         </div>
@@ -81,7 +82,15 @@ export function ClockScreen() {
               setByHand('')
             }}
           >
-            <TextField label="Move by seconds" value={byHand} onChange={(e) => setByHand(e.target.value)} size="small" sx={{ width: 170 }} error={byHand.trim() !== '' && !valid} slotProps={{ htmlInput: { inputMode: 'decimal' } }} />
+            <TextField
+              label="Move by seconds"
+              value={byHand}
+              onChange={(e) => setByHand(e.target.value)}
+              size="small"
+              sx={{ width: 170 }}
+              error={byHand.trim() !== '' && !valid}
+              slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+            />
             <Button type="submit" variant="outlined" disabled={!valid || simulated}>
               Move
             </Button>

@@ -10,7 +10,12 @@ export function OffsetDots({ slots }: { slots: readonly DecodedSlot[] }) {
   if (shown.every((slot) => slot.decodes.length === 0)) return null
   const height = 30 + shown.length * 16
   return (
-    <svg viewBox={`0 0 1000 ${height}`} width="100%" role="img" aria-label="Time offsets of decoded stations over the last slots, in seconds">
+    <svg
+      viewBox={`0 0 1000 ${height}`}
+      width="100%"
+      role="img"
+      aria-label="Time offsets of decoded stations over the last slots, in seconds"
+    >
       {[-2, -1, 0, 1, 2].map((s) => (
         <g key={s}>
           <line x1={x(s)} y1={4} x2={x(s)} y2={height - 22} stroke={s === 0 ? 'var(--ink)' : 'var(--line)'} strokeWidth={s === 0 ? 2 : 1} />
@@ -21,7 +26,14 @@ export function OffsetDots({ slots }: { slots: readonly DecodedSlot[] }) {
       ))}
       {shown.map((slot, row) =>
         slot.decodes.map((d) => (
-          <circle key={`${slot.slotIndex} ${d.text}`} cx={x(d.timeOffsetS)} cy={12 + row * 16} r={6} fill="var(--receive)" fillOpacity={0.65} />
+          <circle
+            key={`${slot.slotIndex} ${d.text}`}
+            cx={x(d.timeOffsetS)}
+            cy={12 + row * 16}
+            r={6}
+            fill="var(--receive)"
+            fillOpacity={0.65}
+          />
         )),
       )}
     </svg>

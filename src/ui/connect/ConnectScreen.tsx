@@ -34,7 +34,9 @@ export function ConnectScreen() {
   const open = async (file: File) => {
     setFileProblem(undefined)
     if (file.size > LARGEST_FILE) {
-      setFileProblem(`${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${LARGEST_FILE / 1e6} MB are opened here. Use "zeptik decode" for longer recordings.`)
+      setFileProblem(
+        `${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${LARGEST_FILE / 1e6} MB are opened here. Use "zeptik decode" for longer recordings.`,
+      )
       return
     }
     const wav = decodeWav(new Uint8Array(await file.arrayBuffer()))
@@ -85,7 +87,14 @@ export function ConnectScreen() {
       </Panel>
       <Panel title="A radio, by microphone or interface">
         <div className={panelStyles.grid}>
-          <TextField select label="Audio input" value={devices.inputs.some((d) => d.deviceId === devices.chosen.input) ? devices.chosen.input : ''} onChange={(e) => devices.chooseInput(e.target.value)} helperText="The tablet’s own microphone works beside a loudspeaker" slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+          <TextField
+            select
+            label="Audio input"
+            value={devices.inputs.some((d) => d.deviceId === devices.chosen.input) ? devices.chosen.input : ''}
+            onChange={(e) => devices.chooseInput(e.target.value)}
+            helperText="The tablet’s own microphone works beside a loudspeaker"
+            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+          >
             <MenuItem value="">The system’s input</MenuItem>
             {devices.inputs.map((d) => (
               <MenuItem key={d.deviceId} value={d.deviceId}>
@@ -93,7 +102,15 @@ export function ConnectScreen() {
               </MenuItem>
             ))}
           </TextField>
-          <TextField select label="Audio output for transmitting" value={devices.outputs.some((d) => d.deviceId === devices.chosen.output) ? devices.chosen.output : ''} onChange={(e) => devices.chooseOutput(e.target.value)} helperText="What keys the radio by VOX" slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }} error={outputProblem !== undefined}>
+          <TextField
+            select
+            label="Audio output for transmitting"
+            value={devices.outputs.some((d) => d.deviceId === devices.chosen.output) ? devices.chosen.output : ''}
+            onChange={(e) => devices.chooseOutput(e.target.value)}
+            helperText="What keys the radio by VOX"
+            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+            error={outputProblem !== undefined}
+          >
             <MenuItem value="">The system’s output</MenuItem>
             {devices.outputs.map((d) => (
               <MenuItem key={d.deviceId} value={d.deviceId}>
@@ -107,7 +124,9 @@ export function ConnectScreen() {
           <Button variant="contained" size="large" onClick={() => void listen()} disabled={!station || source.kind === 'starting'}>
             Start listening
           </Button>
-          <span className="muted">The browser’s echo cancellation, noise suppression and automatic gain are switched off, and checked.</span>
+          <span className="muted">
+            The browser’s echo cancellation, noise suppression and automatic gain are switched off, and checked.
+          </span>
         </div>
         <div style={{ marginTop: 12 }}>
           <Caution>System sounds and calls go out over a VOX-keyed radio too. Silence them on this device before connecting.</Caution>

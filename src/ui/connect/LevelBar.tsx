@@ -32,7 +32,9 @@ export function LevelBar({ level }: { level: LevelReading | undefined }) {
         </svg>
         <div style={{ display: 'flex', justifyContent: 'space-between', fontSize: 14 }} className="muted" aria-hidden="true">
           <span>too quiet below {formatSigned(-72)} dBFS</span>
-          <span style={{ fontSize: 22, fontWeight: 700, color: 'var(--ink)' }}>{level ? `${formatSigned(rms)} dBFS, peak ${formatSigned(peak)}` : 'no audio'}</span>
+          <span style={{ fontSize: 22, fontWeight: 700, color: 'var(--ink)' }}>
+            {level ? `${formatSigned(rms)} dBFS, peak ${formatSigned(peak)}` : 'no audio'}
+          </span>
           <span>headroom of 3 dB</span>
         </div>
       </div>

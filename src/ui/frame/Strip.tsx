@@ -42,10 +42,18 @@ export function Strip() {
       </div>
       <div className={`${styles.cell} ${styles.narrow}`}>
         <span className={styles.label}>UTC, slot</span>
-        <span className={styles.value}>{now === undefined ? '' : `${parityOf(Math.floor(now / SLOT_MS))} ${Math.floor(intoMs / 1000)} s`}</span>
+        <span className={styles.value}>
+          {now === undefined ? '' : `${parityOf(Math.floor(now / SLOT_MS))} ${Math.floor(intoMs / 1000)} s`}
+        </span>
       </div>
       {onAir && now !== undefined ? (
-        <OnAirCells startUtcMs={onAir.startUtcMs} endUtcMs={onAir.endUtcMs} text={onAir.text} now={now} practice={source.kind === 'practice'} />
+        <OnAirCells
+          startUtcMs={onAir.startUtcMs}
+          endUtcMs={onAir.endUtcMs}
+          text={onAir.text}
+          now={now}
+          practice={source.kind === 'practice'}
+        />
       ) : (
         <>
           <ClockCell now={now} />
@@ -56,7 +64,13 @@ export function Strip() {
           </div>
           <div className={`${styles.cell} ${styles.narrow} ${styles.optional}`}>
             <span className={styles.label}>Keying</span>
-            <span className={styles.value}>{source.kind === 'practice' ? 'simulated' : profile.station.voxLeadInMs > 0 ? `VOX +${profile.station.voxLeadInMs} ms` : 'VOX'}</span>
+            <span className={styles.value}>
+              {source.kind === 'practice'
+                ? 'simulated'
+                : profile.station.voxLeadInMs > 0
+                  ? `VOX +${profile.station.voxLeadInMs} ms`
+                  : 'VOX'}
+            </span>
           </div>
           <BatteryCell />
         </>
@@ -77,7 +91,19 @@ export function Strip() {
   )
 }
 
-function OnAirCells({ startUtcMs, endUtcMs, text, now, practice }: { startUtcMs: number; endUtcMs: number; text: string; now: number; practice: boolean }) {
+function OnAirCells({
+  startUtcMs,
+  endUtcMs,
+  text,
+  now,
+  practice,
+}: {
+  startUtcMs: number
+  endUtcMs: number
+  text: string
+  now: number
+  practice: boolean
+}) {
   const keyedS = Math.max(0, (now - startUtcMs) / 1000)
   const leftS = Math.max(0, (endUtcMs - now) / 1000)
   const watchdogS = Math.max(0, (LONGEST_TRANSMISSION_MS - (now - startUtcMs)) / 1000)
@@ -133,7 +159,9 @@ function LevelCell() {
   return (
     <div className={styles.cell}>
       <span className={styles.label}>Receive level</span>
-      <span className={styles.value}>{level ? (Number.isFinite(level.rmsDbfs) ? `${formatSigned(level.rmsDbfs)} dBFS` : 'no sound') : 'none'}</span>
+      <span className={styles.value}>
+        {level ? (Number.isFinite(level.rmsDbfs) ? `${formatSigned(level.rmsDbfs)} dBFS` : 'no sound') : 'none'}
+      </span>
       <div className={styles.meter} aria-hidden="true">
         <i style={{ width: `${share}%` }} />
       </div>
@@ -165,7 +193,9 @@ function BatteryCell() {
   return (
     <div className={`${styles.cell} ${styles.narrow} ${styles.optional}`}>
       <span className={styles.label}>This device</span>
-      <span className={styles.value}>{battery ? `${Math.round(battery.level * 100)} %${battery.charging ? ', charging' : ''}` : 'battery not told'}</span>
+      <span className={styles.value}>
+        {battery ? `${Math.round(battery.level * 100)} %${battery.charging ? ', charging' : ''}` : 'battery not told'}
+      </span>
     </div>
   )
 }

@@ -27,7 +27,11 @@ async function fetchProfile(): Promise<Profile> {
 }
 
 async function putProfile(change: { station?: Station; settings?: Settings }): Promise<Profile> {
-  const response = await fetch('/api/profile', { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(change) }).catch(() => undefined)
+  const response = await fetch('/api/profile', {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(change),
+  }).catch(() => undefined)
   if (!response) throw new Error('The server does not answer: not saved. Try again when it runs.')
   const body: unknown = await response.json()
   if (!response.ok) throw new Error((body as { error?: string }).error ?? `The server answered ${response.status}.`)
@@ -48,7 +52,10 @@ export function StationProvider({ children }: { children: ReactNode }) {
     let release: () => void = () => undefined
     void (async () => {
       // Workers and audio exist in a browser only, so the engine is loaded when there is one.
-      const [{ createBrowserStation }, { holdStation }] = await Promise.all([import('@/engine/browser/browserStation'), import('@/engine/browser/stationLock')])
+      const [{ createBrowserStation }, { holdStation }] = await Promise.all([
+        import('@/engine/browser/browserStation'),
+        import('@/engine/browser/stationLock'),
+      ])
       if (over) return
       const held = holdStation(
         () => {

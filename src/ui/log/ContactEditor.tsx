@@ -33,7 +33,17 @@ function show(contact: Contact, key: keyof Contact): string {
 }
 
 /** One contact with its evidence and its earlier forms; edits are kept beside what was there before. */
-export function ContactEditor({ contact, onSaved, onRemoved, onClose }: { contact: Contact; onSaved: (contact: Contact) => void; onRemoved: (contact: Contact) => void; onClose: () => void }) {
+export function ContactEditor({
+  contact,
+  onSaved,
+  onRemoved,
+  onClose,
+}: {
+  contact: Contact
+  onSaved: (contact: Contact) => void
+  onRemoved: (contact: Contact) => void
+  onClose: () => void
+}) {
   const [draft, setDraft] = useState(() => Object.fromEntries(FIELDS.map(({ key }) => [key, show(contact, key)])))
   const [problem, setProblem] = useState<string>()
   const details = useQuery({ queryKey: ['contact', contact.id, contact.revision], queryFn: () => fetchContact(contact.id) })
@@ -53,7 +63,8 @@ export function ContactEditor({ contact, onSaved, onRemoved, onClose }: { contac
       } else change[key] = text === '' ? null : text
     }
     // A new dial frequency decides the band unless a band was typed too.
-    if (typeof change.dialFrequencyHz === 'number' && change.band === undefined) change.band = bandOf(change.dialFrequencyHz) ?? contact.band
+    if (typeof change.dialFrequencyHz === 'number' && change.band === undefined)
+      change.band = bandOf(change.dialFrequencyHz) ?? contact.band
     if (Object.keys(change).length === 0) return
     try {
       setProblem(undefined)
@@ -122,7 +133,9 @@ export function ContactEditor({ contact, onSaved, onRemoved, onClose }: { contac
             ))}
           </ul>
         )}
-        {contact.clockUncertaintyMs !== null && contact.origin !== 'practice' && <p className="muted">Clock within {(contact.clockUncertaintyMs / 1000).toFixed(2)} s</p>}
+        {contact.clockUncertaintyMs !== null && contact.origin !== 'practice' && (
+          <p className="muted">Clock within {(contact.clockUncertaintyMs / 1000).toFixed(2)} s</p>
+        )}
       </div>
       {(details.data?.history.length ?? 0) > 0 && (
         <div>
@@ -130,7 +143,8 @@ export function ContactEditor({ contact, onSaved, onRemoved, onClose }: { contac
           <ul className={styles.list}>
             {details.data!.history.map(({ record, replacedUtcMs }, i) => (
               <li key={record.revision}>
-                until {formatUtcDate(replacedUtcMs)} {formatUtc(replacedUtcMs).slice(0, 5)}: {describeChange(record, i === 0 ? contact : details.data!.history[i - 1]!.record)}
+                until {formatUtcDate(replacedUtcMs)} {formatUtc(replacedUtcMs).slice(0, 5)}:{' '}
+                {describeChange(record, i === 0 ? contact : details.data!.history[i - 1]!.record)}
               </li>
             ))}
           </ul>
@@ -142,6 +156,8 @@ export function ContactEditor({ contact, onSaved, onRemoved, onClose }: { contac
 
 function describeChange(before: Contact, after: Contact): string {
   if (before.deletedUtcMs !== after.deletedUtcMs) return before.deletedUtcMs === null ? 'then deleted' : 'then restored'
-  const changes = FIELDS.filter(({ key }) => before[key] !== after[key]).map(({ key, label }) => `${label.toLowerCase()} was ${show(before, key) || 'empty'}`)
+  const changes = FIELDS.filter(({ key }) => before[key] !== after[key]).map(
+    ({ key, label }) => `${label.toLowerCase()} was ${show(before, key) || 'empty'}`,
+  )
   return changes.join(', ') || 'no visible change'
 }

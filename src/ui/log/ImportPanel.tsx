@@ -6,7 +6,12 @@ import type { ImportPreview } from '@/core/log'
 import { sendAdif } from './logApi'
 import styles from './LogScreen.module.css'
 
-type Stage = { kind: 'reading' } | { kind: 'preview'; preview: ImportPreview } | { kind: 'storing' } | { kind: 'done'; preview: ImportPreview } | { kind: 'problem'; error: string }
+type Stage =
+  | { kind: 'reading' }
+  | { kind: 'preview'; preview: ImportPreview }
+  | { kind: 'storing' }
+  | { kind: 'done'; preview: ImportPreview }
+  | { kind: 'problem'; error: string }
 
 /** Shows what an ADIF file would add before anything is stored. */
 export function ImportPanel({ file, onDone, onClose }: { file: File; onDone: () => void; onClose: () => void }) {
@@ -50,7 +55,8 @@ export function ImportPanel({ file, onDone, onClose }: { file: File; onDone: () 
       {stage.kind === 'preview' && (
         <>
           <p role="status">
-            {stage.preview.recordsRead} records read: {stage.preview.ready} new, {stage.preview.alreadyThere} already in the log, {stage.preview.problems.length} with a problem.
+            {stage.preview.recordsRead} records read: {stage.preview.ready} new, {stage.preview.alreadyThere} already in the log,{' '}
+            {stage.preview.problems.length} with a problem.
           </p>
           {stage.preview.problems.length > 0 && (
             <>

@@ -19,7 +19,7 @@ const ROW_PX = 48
 
 type Filter = Pick<ContactQuery, 'band' | 'mode' | 'origin' | 'show' | 'sort' | 'direction'>
 
-const COLUMNS: readonly { label: string; sort?: ContactQuery['sort']; extra?: boolean; number?: boolean }[] = [
+const COLUMNS: readonly { label: string; sort?: ContactQuery['sort']; extra?: boolean; number?: boolean; notes?: boolean }[] = [
   { label: 'UTC', sort: 'startedUtcMs' },
   { label: 'Call', sort: 'call' },
   { label: 'Band', sort: 'band' },
@@ -27,7 +27,7 @@ const COLUMNS: readonly { label: string; sort?: ContactQuery['sort']; extra?: bo
   { label: 'Locator', sort: 'locator' },
   { label: 'Sent', extra: true, number: true },
   { label: 'Got', extra: true, number: true },
-  { label: 'Notes' },
+  { label: 'Notes', notes: true },
 ]
 
 /** The log: every contact, what is missing in it, and its way in and out as ADIF. */
@@ -66,7 +66,6 @@ export function LogScreen() {
   const wanted = [...new Set([items[0]?.index ?? 0, items[items.length - 1]?.index ?? 0].map((i) => Math.floor(i / PAGE)))].join(',')
   useEffect(() => {
     // Which pages are in sight is known only after the rows were laid out.
-    // eslint-disable-next-line react-hooks/set-state-in-effect
     setPages(wanted.split(',').map(Number))
   }, [wanted])
   useEffect(() => {
@@ -117,11 +116,59 @@ export function LogScreen() {
         </Button>
       </div>
       <div className={styles.tools}>
-        <TextField size="small" label="Search" placeholder="call, locator, name…" value={search} onChange={(e) => setSearch(e.target.value)} sx={{ width: 220 }} type="search" />
-        <Choice label="Contacts" value={filter.origin} onChange={(origin) => setFilter({ ...filter, origin: origin as Filter['origin'] })} options={[['all', 'All'], ['air', 'On the air'], ['practice', 'Practice']]} width={140} />
-        <Choice label="Show" value={filter.show} onChange={(show) => setFilter({ ...filter, show: show as Filter['show'] })} options={[['all', 'Everything'], ['missing', 'Something missing'], ['duplicates', 'Duplicates']]} width={190} />
-        <Choice label="Band" value={filter.band} onChange={(band) => setFilter({ ...filter, band })} options={[['', 'Any'], ...bandNames.map((b) => [b, b] as const)]} width={110} />
-        <Choice label="Mode" value={filter.mode} onChange={(mode) => setFilter({ ...filter, mode })} options={[['', 'Any'], ['FT8', 'FT8'], ['PSK31', 'PSK31'], ['PKT', 'Packet'], ['SSB', 'SSB'], ['CW', 'CW'], ['FM', 'FM']]} width={110} />
+        <TextField
+          size="small"
+          label="Search"
+          placeholder="call, locator, name…"
+          value={search}
+          onChange={(e) => setSearch(e.target.value)}
+          sx={{ width: 220 }}
+          type="search"
+        />
+        <Choice
+          label="Contacts"
+          value={filter.origin}
+          onChange={(origin) => setFilter({ ...filter, origin: origin as Filter['origin'] })}
+          options={[
+            ['all', 'All'],
+            ['air', 'On the air'],
+            ['practice', 'Practice'],
+          ]}
+          width={140}
+        />
+        <Choice
+          label="Show"
+          value={filter.show}
+          onChange={(show) => setFilter({ ...filter, show: show as Filter['show'] })}
+          options={[
+            ['all', 'Everything'],
+            ['missing', 'Something missing'],
+            ['duplicates', 'Duplicates'],
+          ]}
+          width={190}
+        />
+        <Choice
+          label="Band"
+          value={filter.band}
+          onChange={(band) => setFilter({ ...filter, band })}
+          options={[['', 'Any'], ...bandNames.map((b) => [b, b] as const)]}
+          width={110}
+        />
+        <Choice
+          label="Mode"
+          value={filter.mode}
+          onChange={(mode) => setFilter({ ...filter, mode })}
+          options={[
+            ['', 'Any'],
+            ['FT8', 'FT8'],
+            ['PSK31', 'PSK31'],
+            ['PKT', 'Packet'],
+            ['SSB', 'SSB'],
+            ['CW', 'CW'],
+            ['FM', 'FM'],
+          ]}
+          width={110}
+        />
       </div>
       {(problem ?? storeProblem ?? loadProblem?.message) && <p role="alert">{problem ?? storeProblem ?? loadProblem?.message}</p>}
       {removed && (
@@ -138,13 +185,15 @@ export function LogScreen() {
       <div className={styles.body} data-open={open !== undefined}>
         <div className={styles.table}>
           <div className={styles.head}>
-            {COLUMNS.map(({ label, sort, extra, number }) => (
-              <span key={label} className={`${extra ? styles.extra : ''} ${number ? styles.number : ''}`}>
+            {COLUMNS.map(({ label, sort, extra, number, notes }) => (
+              <span key={label} className={`${extra ? styles.extra : ''} ${number ? styles.number : ''} ${notes ? styles.flags : ''}`}>
                 {sort ? (
                   <button
                     type="button"
                     aria-label={`Sort by ${label}${filter.sort === sort ? `, now ${filter.direction === 'asc' ? 'ascending' : 'descending'}` : ''}`}
-                    onClick={() => setFilter({ ...filter, sort, direction: filter.sort === sort && filter.direction === 'desc' ? 'asc' : 'desc' })}
+                    onClick={() =>
+                      setFilter({ ...filter, sort, direction: filter.sort === sort && filter.direction === 'desc' ? 'asc' : 'desc' })
+                    }
                   >
                     {label} {filter.sort === sort ? (filter.direction === 'asc' ? '↑' : '↓') : ''}
                   </button>
@@ -156,7 +205,11 @@ export function LogScreen() {
           </div>
           {first && total === 0 ? (
             <div className={styles.empty}>
-              <p>{search || filter.band || filter.mode || filter.show !== 'all' || filter.origin !== 'all' ? 'No contact fits this search.' : 'No contacts yet. They arrive here by themselves when an exchange completes.'}</p>
+              <p>
+                {search || filter.band || filter.mode || filter.show !== 'all' || filter.origin !== 'all'
+                  ? 'No contact fits this search.'
+                  : 'No contacts yet. They arrive here by themselves when an exchange completes.'}
+              </p>
               {source.kind === 'none' && <p className="muted">An ADIF file from elsewhere can be imported above.</p>}
             </div>
           ) : (
@@ -165,9 +218,16 @@ export function LogScreen() {
                 {items.map((item) => {
                   const row = rowAt(item.index)
                   return (
-                    <div key={item.key} style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}>
+                    <div
+                      key={item.key}
+                      style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}
+                    >
                       {row ? (
-                        <Row row={row} selected={open?.kind === 'contact' && open.row.id === row.id} onOpen={() => setOpen({ kind: 'contact', row })} />
+                        <Row
+                          row={row}
+                          selected={open?.kind === 'contact' && open.row.id === row.id}
+                          onOpen={() => setOpen({ kind: 'contact', row })}
+                        />
                       ) : (
                         <div className={styles.row}>
                           <span className="muted">reading…</span>
@@ -196,15 +256,42 @@ export function LogScreen() {
             onClose={() => setOpen(undefined)}
           />
         )}
-        {open?.kind === 'import' && <ImportPanel key={`${open.file.name} ${open.file.lastModified}`} file={open.file} onDone={() => void refresh()} onClose={() => setOpen(undefined)} />}
+        {open?.kind === 'import' && (
+          <ImportPanel
+            key={`${open.file.name} ${open.file.lastModified}`}
+            file={open.file}
+            onDone={() => void refresh()}
+            onClose={() => setOpen(undefined)}
+          />
+        )}
       </div>
     </div>
   )
 }
 
-function Choice({ label, value, onChange, options, width }: { label: string; value: string; onChange: (value: string) => void; options: readonly (readonly [string, string])[]; width: number }) {
+function Choice({
+  label,
+  value,
+  onChange,
+  options,
+  width,
+}: {
+  label: string
+  value: string
+  onChange: (value: string) => void
+  options: readonly (readonly [string, string])[]
+  width: number
+}) {
   return (
-    <TextField select size="small" label={label} value={value} onChange={(e) => onChange(e.target.value)} sx={{ width }} slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}>
+    <TextField
+      select
+      size="small"
+      label={label}
+      value={value}
+      onChange={(e) => onChange(e.target.value)}
+      sx={{ width }}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+    >
       {options.map(([id, words]) => (
         <MenuItem key={id} value={id}>
           {words}

@@ -1,4 +1,12 @@
-import { contactPageSchema, contactSchema, importPreviewSchema, type Contact, type ContactPage, type ContactQuery, type ImportPreview } from '@/core/log'
+import {
+  contactPageSchema,
+  contactSchema,
+  importPreviewSchema,
+  type Contact,
+  type ContactPage,
+  type ContactQuery,
+  type ImportPreview,
+} from '@/core/log'
 import { z } from 'zod'
 
 async function call(path: string, init?: RequestInit): Promise<unknown> {
@@ -9,7 +17,11 @@ async function call(path: string, init?: RequestInit): Promise<unknown> {
   return body
 }
 
-const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'content-type': 'application/json' },
+  body: JSON.stringify(body),
+})
 
 export function queryString(query: Partial<ContactQuery>): string {
   return new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)])).toString()

@@ -3,7 +3,12 @@ import type { ReadyState } from '@/core/readiness'
 /** Word for each state; the shape beside it says the same without colour. */
 export const STATE_WORDS: Record<ReadyState, string> = { ready: 'Ready', attention: 'Look', missing: 'Missing', unknown: 'Not known' }
 
-const COLOURS: Record<ReadyState, string> = { ready: 'var(--ink)', attention: 'var(--attention)', missing: 'var(--missing)', unknown: 'var(--muted)' }
+const COLOURS: Record<ReadyState, string> = {
+  ready: 'var(--ink)',
+  attention: 'var(--attention)',
+  missing: 'var(--missing)',
+  unknown: 'var(--muted)',
+}
 
 /** A shape for a state: filled seal, half-filled hill, open crossed box, dotted ring. */
 export function StateMark({ state, size = 28 }: { state: ReadyState; size?: number }) {

@@ -34,7 +34,7 @@ export function formatSigned(value: number, digits = 0): string {
 /** A frequency in kHz with a thin group space. @example formatKilohertz(14_074_000) // '14 074.0' */
 export function formatKilohertz(hz: number): string {
   const [whole, part] = (hz / 1000).toFixed(1).split('.') as [string, string]
-  return `${whole.replace(/\B(?=(\d{3})+$)/g, '\u2009')}.${part}`
+  return `${whole.replace(/\B(?=(\d{3})+$)/g, '\u202f')}.${part}`
 }
 
 /** Distance and bearing between two locators, or undefined when either is unknown. */
@@ -49,5 +49,5 @@ const KM_PER_MILE = 1.609344
 export function formatDistance(km: number, unit: 'km' | 'mi'): string {
   const value = unit === 'km' ? km : km / KM_PER_MILE
   const rounded = value < 100 ? Math.round(value) : Math.round(value / 10) * 10
-  return `${String(rounded).replace(/\B(?=(\d{3})+$)/g, '\u2009')}\u00a0${unit}`
+  return `${String(rounded).replace(/\B(?=(\d{3})+$)/g, '\u202f')}\u00a0${unit}`
 }

@@ -30,24 +30,46 @@ export function PractiseScreen() {
     router.push('/slots')
   }
   return (
-    <Page title="Practise" lead="A simulated band with noise, fading and other people’s clocks. Stations answer only what they can copy of the audio you really transmit.">
+    <Page
+      title="Practise"
+      lead="A simulated band with noise, fading and other people’s clocks. Stations answer only what they can copy of the audio you really transmit."
+    >
       <Panel title={running ? 'The practice band is running' : 'Practice band'} id="practice-band">
         <div className={panelStyles.grid}>
-          <TextField select label="Pace" value={pace} onChange={(e) => setPace(Number(e.target.value))} helperText="Fast bands wait for the decoder, so nothing is missed">
+          <TextField
+            select
+            label="Pace"
+            value={pace}
+            onChange={(e) => setPace(Number(e.target.value))}
+            helperText="Fast bands wait for the decoder, so nothing is missed"
+          >
             {PACES.map((p) => (
               <MenuItem key={p} value={p}>
                 {p === 1 ? 'Real time' : `${p} times as fast`}
               </MenuItem>
             ))}
           </TextField>
-          <TextField select label="Stations" value={stations} onChange={(e) => setStations(Number(e.target.value))} helperText="How crowded it is">
+          <TextField
+            select
+            label="Stations"
+            value={stations}
+            onChange={(e) => setStations(Number(e.target.value))}
+            helperText="How crowded it is"
+          >
             {[8, 16, 24, 40].map((n) => (
               <MenuItem key={n} value={n}>
                 {n}
               </MenuItem>
             ))}
           </TextField>
-          <TextField label="Band number" value={seed} onChange={(e) => setSeed(e.target.value)} error={!seedValid} helperText={seedValid ? 'The same number gives the same band' : 'A whole number'} slotProps={{ htmlInput: { inputMode: 'numeric' } }} />
+          <TextField
+            label="Band number"
+            value={seed}
+            onChange={(e) => setSeed(e.target.value)}
+            error={!seedValid}
+            helperText={seedValid ? 'The same number gives the same band' : 'A whole number'}
+            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
+          />
         </div>
         <FormControlLabel
           sx={{ mt: 1 }}
@@ -67,8 +89,8 @@ export function PractiseScreen() {
       </Panel>
       <Panel title="What it is for">
         <p>
-          Everything here works as on the air: lanes, answers, repeats, stations that vanish. Nothing reaches an antenna. Contacts made here are marked as practice in the log and kept
-          apart from real ones.
+          Everything here works as on the air: lanes, answers, repeats, stations that vanish. Nothing reaches an antenna. Contacts made here
+          are marked as practice in the log and kept apart from real ones.
           {!profile.station.call && ' Set your call and locator on the Station screen first, or you can only listen.'}
         </p>
       </Panel>

@@ -29,12 +29,23 @@ export function SettingsScreen() {
     <Page title="Settings" lead="How Zeptik looks and counts. Changes hold at once.">
       <Panel title="Look and units">
         <div className={panelStyles.grid}>
-          <TextField select label="Theme" value={profile.settings.theme} onChange={(e) => void change({ theme: e.target.value as Settings['theme'] })} helperText="Night protects eyes used to the dark">
+          <TextField
+            select
+            label="Theme"
+            value={profile.settings.theme}
+            onChange={(e) => void change({ theme: e.target.value as Settings['theme'] })}
+            helperText="Night protects eyes used to the dark"
+          >
             <MenuItem value="day">Daylight</MenuItem>
             <MenuItem value="night">Night</MenuItem>
             <MenuItem value="auto">As the system says</MenuItem>
           </TextField>
-          <TextField select label="Distances" value={profile.settings.distanceUnit} onChange={(e) => void change({ distanceUnit: e.target.value as Settings['distanceUnit'] })}>
+          <TextField
+            select
+            label="Distances"
+            value={profile.settings.distanceUnit}
+            onChange={(e) => void change({ distanceUnit: e.target.value as Settings['distanceUnit'] })}
+          >
             <MenuItem value="km">Kilometres</MenuItem>
             <MenuItem value="mi">Miles</MenuItem>
           </TextField>

@@ -14,7 +14,9 @@ const SPAN_MS = 4 * SLOT_MS
 const COLUMNS = Math.round(SPAN_MS / 160)
 const FIRST_BIN = Math.round(LOWEST_HZ / PICTURE_BIN_HZ)
 const BINS = Math.round((HIGHEST_HZ - LOWEST_HZ) / PICTURE_BIN_HZ)
-const RANGE_DB = 22
+/** Noise alone seldom stands this far over its floor; what does is drawn. */
+const CLEAR_DB = 9
+const RANGE_DB = 20
 const LABELS_PX = 44
 const FOOT_PX = 22
 
@@ -68,7 +70,7 @@ export function BandCanvas({ ownHz, lanes, txParity, onChoose, listening }: Band
       for (let i = 0; i < BINS; i++) {
         const level = levels[i]!
         base[i] = base[i]! + (level < base[i]! ? 0.15 : 0.008) * (level - base[i]!)
-        const strength = Math.max(0, Math.min(1, (level - base[i]! - 5) / RANGE_DB))
+        const strength = Math.max(0, Math.min(1, (level - base[i]! - CLEAR_DB) / RANGE_DB))
         const at = 4 * (BINS - 1 - i)
         column.data[at] = r
         column.data[at + 1] = g
@@ -119,7 +121,11 @@ export function BandCanvas({ ownHz, lanes, txParity, onChoose, listening }: Band
       <canvas ref={canvas} role="img" aria-label={`Band picture of the last four slots, 200 to 3000 Hz. Your lane is at ${ownHz} Hz.`} />
       {!listening && <p style={{ position: 'absolute', left: 60, top: 14 }}>The band is drawn here while listening.</p>}
       {hover !== undefined && (
-        <span className="muted" style={{ position: 'absolute', right: 8, top: 4, fontSize: 14, background: 'var(--card)', padding: '0 4px' }} aria-hidden="true">
+        <span
+          className="muted"
+          style={{ position: 'absolute', right: 8, top: 4, fontSize: 14, background: 'var(--card)', padding: '0 4px' }}
+          aria-hidden="true"
+        >
           tap: lane at {hover} Hz
         </span>
       )}
@@ -166,11 +172,15 @@ function drawBand(
     paint.fillStyle = ink
     paint.fillRect(start, 0, 1, height)
     if (newestUtcMs === undefined) continue
-    const age = (((slotNow % 4) - i + 4) % 4)
+    const age = ((slotNow % 4) - i + 4) % 4
     const slot = slotNow - age
     paint.fillStyle = age === 0 ? ink : muted
     const own = parityOf(slot) === txParity
-    paint.fillText(`${formatUtc(slot * SLOT_MS).slice(3)} ${parityOf(slot)}${own && w > 420 ? ', yours' : ''}`, start + 5, height - FOOT_PX / 2)
+    paint.fillText(
+      `${formatUtc(slot * SLOT_MS).slice(3)} ${parityOf(slot)}${own && w > 420 ? ', yours' : ''}`,
+      start + 5,
+      height - FOOT_PX / 2,
+    )
   }
   // Free lanes: small brackets at the left edge, the best one longest.
   lanes.forEach((lane, i) => {

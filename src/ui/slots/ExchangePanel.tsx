@@ -26,7 +26,18 @@ interface ExchangePanelProps {
 }
 
 /** The contact in progress as a ladder of said and heard, with what comes next and when. */
-export function ExchangePanel({ now, parity, onParity, ownHz, onCallCq, onAnswer, pending, onChecked, onNotNow, practice }: ExchangePanelProps) {
+export function ExchangePanel({
+  now,
+  parity,
+  onParity,
+  ownHz,
+  onCallCq,
+  onAnswer,
+  pending,
+  onChecked,
+  onNotNow,
+  practice,
+}: ExchangePanelProps) {
   const { station } = useLive()
   const exchange = useStation((s) => s.exchange)
   const onAir = useStation((s) => s.onAir)
@@ -75,7 +86,13 @@ export function ExchangePanel({ now, parity, onParity, ownHz, onCallCq, onAnswer
               <div style={{ display: 'flex', gap: 8, alignItems: 'center', flexWrap: 'wrap' }}>
                 <span>Also calling you:</span>
                 {offers.map((call) => (
-                  <Button key={call} variant="outlined" className="mono" onClick={() => onAnswer(call)} disabled={exchange.phase === 'underway'}>
+                  <Button
+                    key={call}
+                    variant="outlined"
+                    className="mono"
+                    onClick={() => onAnswer(call)}
+                    disabled={exchange.phase === 'underway'}
+                  >
                     {call}
                   </Button>
                 ))}
@@ -91,7 +108,12 @@ export function ExchangePanel({ now, parity, onParity, ownHz, onCallCq, onAnswer
                 <Button variant="outlined" size="large" onClick={onCallCq}>
                   Call CQ at {ownHz} Hz
                 </Button>
-                <ToggleButtonGroup exclusive value={parity} onChange={(_, value: Parity | null) => value && onParity(value)} aria-label="Slots to transmit in">
+                <ToggleButtonGroup
+                  exclusive
+                  value={parity}
+                  onChange={(_, value: Parity | null) => value && onParity(value)}
+                  aria-label="Slots to transmit in"
+                >
                   <ToggleButton value="even" sx={{ minHeight: 44 }}>
                     even :00 :30
                   </ToggleButton>
@@ -128,16 +150,34 @@ function NextUp({ text, parity, now, hz }: { text: string; parity: Parity; now: 
   )
 }
 
-function FirstCheck({ what, practice, onChecked, onNotNow }: { what: string; practice: boolean; onChecked: () => void; onNotNow: () => void }) {
+function FirstCheck({
+  what,
+  practice,
+  onChecked,
+  onNotNow,
+}: {
+  what: string
+  practice: boolean
+  onChecked: () => void
+  onNotNow: () => void
+}) {
   const [antenna, setAntenna] = useState(false)
   const [clear, setClear] = useState(false)
   return (
     <div className={styles.check} role="group" aria-label="Check before the first transmission">
       <h2>Before the first transmission of this session</h2>
-      <FormControlLabel control={<Checkbox checked={antenna} onChange={(e) => setAntenna(e.target.checked)} />} label="An antenna or dummy load for this band is connected" />
-      <FormControlLabel control={<Checkbox checked={clear} onChange={(e) => setClear(e.target.checked)} />} label="Hands and people are clear of the antenna and its wires" />
+      <FormControlLabel
+        control={<Checkbox checked={antenna} onChange={(e) => setAntenna(e.target.checked)} />}
+        label="An antenna or dummy load for this band is connected"
+      />
+      <FormControlLabel
+        control={<Checkbox checked={clear} onChange={(e) => setClear(e.target.checked)} />}
+        label="Hands and people are clear of the antenna and its wires"
+      />
       <Caution>
-        {practice ? 'This is practice and nothing reaches an antenna, but the habit is worth having. ' : 'Touching an antenna or radial while it is keyed burns. '}
+        {practice
+          ? 'This is practice and nothing reaches an antenna, but the habit is worth having. '
+          : 'Touching an antenna or radial while it is keyed burns. '}
         The local rules, your licence and the manuals decide what you may send.
       </Caution>
       <div style={{ display: 'flex', gap: 10, marginTop: 6 }}>

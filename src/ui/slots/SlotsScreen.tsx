@@ -16,8 +16,8 @@ import { ExchangePanel } from './ExchangePanel'
 import { StationList } from './StationList'
 import styles from './SlotsScreen.module.css'
 
-/** Slots whose signals count as occupying a lane. */
-const LANE_SLOTS = 4
+/** Slots of one parity whose signals count as occupying a lane. */
+const LANE_SLOTS = 3
 
 /** FT8: who is there, where there is room, and the contact in progress. */
 export function SlotsScreen() {
@@ -34,7 +34,10 @@ export function SlotsScreen() {
   const slotNow = now === undefined ? 0 : Math.floor(now / SLOT_MS)
   const laneOf = useMemo(() => {
     const recent = (p: Parity) =>
-      slots.filter((s) => parityOf(s.slotIndex) === p).slice(-LANE_SLOTS / 2).flatMap((s) => s.decodes.map((d) => d.frequencyHz))
+      slots
+        .filter((s) => parityOf(s.slotIndex) === p)
+        .slice(-LANE_SLOTS)
+        .flatMap((s) => s.decodes.map((d) => d.frequencyHz))
     const even = findLanes(recent('even'))
     const odd = findLanes(recent('odd'))
     return (p: Parity): Lane[] => (p === 'even' ? even : odd)
@@ -66,7 +69,10 @@ export function SlotsScreen() {
   const callCq = () => {
     if (station) attempt('Call CQ', () => station.callCq(parity, ownHz))
   }
-  const setDial = (hz: number) => void saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }).catch((error: Error) => setRefusal({ why: error.message, need: '' }))
+  const setDial = (hz: number) =>
+    void saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }).catch((error: Error) =>
+      setRefusal({ why: error.message, need: '' }),
+    )
 
   const dial = profile.station.dialFrequencyHz
   const on = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
@@ -100,20 +106,19 @@ export function SlotsScreen() {
       <div className={styles.side}>
         <section className={styles.card} aria-label="Band picture">
           <div className={styles.cardHead}>
-            <h2>Lanes, {shownParity} slots</h2>
+            <h2>{underway ? `Your lane: ${Math.round(ownHz)} Hz, ${shownParity} slots` : `Free lanes, ${shownParity}`}</h2>
             <div className={styles.lanes}>
-              {lanes.map((lane, i) => (
+              {(underway ? [] : lanes).map((lane, i) => (
                 <Button
                   key={lane.audioOffsetHz}
                   variant={ownHz === lane.audioOffsetHz ? 'contained' : 'outlined'}
-                  disabled={underway}
                   aria-pressed={ownHz === lane.audioOffsetHz}
                   onClick={() => setChosenHz(lane.audioOffsetHz)}
                   aria-label={`Lane ${i + 1}: ${lane.audioOffsetHz} Hz, ${Math.round(lane.clearanceHz)} Hz clear on either side`}
                   sx={{ px: 1.2, py: 0, lineHeight: 1.15, fontSize: 15 }}
                 >
                   {lane.audioOffsetHz}
-                  <span style={{ fontWeight: 400, fontSize: 13, marginLeft: 5 }}>±{Math.round(lane.clearanceHz)} clear</span>
+                  <span style={{ fontWeight: 400, fontSize: 13, marginLeft: 5 }}>±{Math.round(lane.clearanceHz)}</span>
                 </Button>
               ))}
             </div>
@@ -137,8 +142,7 @@ export function SlotsScreen() {
         />
         {refusal && (
           <div className={styles.notice} role="alert">
-            {refusal.why}{' '}
-            {(refusal.need === 'ownCall' || refusal.need === 'licence') && <Link href="/station">Set up the station</Link>}
+            {refusal.why} {(refusal.need === 'ownCall' || refusal.need === 'licence') && <Link href="/station">Set up the station</Link>}
             {refusal.need === 'source' && <Link href="/connect">Choose what to hear</Link>}
           </div>
         )}

@@ -11,7 +11,7 @@ import { formatDistance, formatSigned, formatUtcDate, pathBetween } from '../par
 import { orderStations, QUIET_AFTER_SLOTS } from './stationOrder'
 import styles from './SlotsScreen.module.css'
 
-const ROW_PX = 54
+const ROW_PX = 56
 
 /** One row for each station heard: who, where, how strong lately, what it does now, worked before. */
 export function StationList({ slotNow, onAnswer, listening }: { slotNow: number; onAnswer: (call: string) => void; listening: boolean }) {
@@ -57,8 +57,18 @@ export function StationList({ slotNow, onAnswer, listening }: { slotNow: number;
             {rows.getVirtualItems().map((item) => {
               const heard = ordered[item.index]!
               return (
-                <div role="listitem" key={heard.call} style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}>
-                  <StationRow heard={heard} slotNow={slotNow} worked={worked.get(heard.call) ?? []} onAnswer={onAnswer} busy={other === heard.call} />
+                <div
+                  role="listitem"
+                  key={heard.call}
+                  style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}
+                >
+                  <StationRow
+                    heard={heard}
+                    slotNow={slotNow}
+                    worked={worked.get(heard.call) ?? []}
+                    onAnswer={onAnswer}
+                    busy={other === heard.call}
+                  />
                 </div>
               )
             })}
@@ -114,7 +124,19 @@ function wordDoing(doing: Doing): string {
   }
 }
 
-function StationRow({ heard, slotNow, worked, onAnswer, busy }: { heard: HeardStation; slotNow: number; worked: readonly WorkedBefore[]; onAnswer: (call: string) => void; busy: boolean }) {
+function StationRow({
+  heard,
+  slotNow,
+  worked,
+  onAnswer,
+  busy,
+}: {
+  heard: HeardStation
+  slotNow: number
+  worked: readonly WorkedBefore[]
+  onAnswer: (call: string) => void
+  busy: boolean
+}) {
   const { profile } = useLive()
   const path = pathBetween(profile.station.locator, heard.locator)
   const dial = profile.station.dialFrequencyHz
@@ -135,6 +157,10 @@ function StationRow({ heard, slotNow, worked, onAnswer, busy }: { heard: HeardSt
       </span>
       <span className={styles.small}>
         <span className="mono">{heard.locator ?? '····'}</span>
+        <br />
+        <span className="muted" aria-label={`time offset ${formatSigned(heard.timeOffsetS, 1)} seconds`}>
+          {formatSigned(heard.timeOffsetS, 1)} s
+        </span>
       </span>
       <span className={styles.doing}>
         {stale ? `quiet for ${Math.round((slotNow - heard.lastSlotIndex) / 4) || 1} min` : wordDoing(heard.doing)}
@@ -148,10 +174,16 @@ function StationRow({ heard, slotNow, worked, onAnswer, busy }: { heard: HeardSt
       <span className={styles.small}>
         {path ? (
           <span style={{ display: 'flex', alignItems: 'center', gap: 6 }}>
-            <svg width="18" height="18" viewBox="0 0 18 18" aria-hidden="true" style={{ transform: `rotate(${path.bearingDeg}deg)`, flex: 'none' }}>
+            <svg
+              width="18"
+              height="18"
+              viewBox="0 0 18 18"
+              aria-hidden="true"
+              style={{ transform: `rotate(${path.bearingDeg}deg)`, flex: 'none' }}
+            >
               <path d="M9 1l5 15-5-4-5 4z" fill="var(--ink)" />
             </svg>
-            <span>
+            <span style={{ whiteSpace: 'nowrap' }}>
               {formatDistance(path.distanceKm, profile.settings.distanceUnit)}
               <br />
               <span className="muted">{Math.round(path.bearingDeg)}°</span>
@@ -162,8 +194,14 @@ function StationRow({ heard, slotNow, worked, onAnswer, busy }: { heard: HeardSt
         )}
       </span>
       <Strengths heard={heard} slotNow={slotNow} snr={snr} />
-      <Button data-answer variant={mine || heard.doing.kind === 'callingAll' ? 'contained' : 'outlined'} disabled={busy} onClick={() => onAnswer(heard.call)} aria-label={`Answer ${heard.call}`}>
-        {busy ? 'Busy' : 'Answer'}
+      <Button
+        data-answer
+        variant={mine || heard.doing.kind === 'callingAll' ? 'contained' : 'outlined'}
+        disabled={busy}
+        onClick={() => onAnswer(heard.call)}
+        aria-label={`Answer ${heard.call}`}
+      >
+        {busy ? 'With you' : 'Answer'}
       </Button>
     </div>
   )
@@ -173,17 +211,25 @@ function StationRow({ heard, slotNow, worked, onAnswer, busy }: { heard: HeardSt
 function Strengths({ heard, slotNow, snr }: { heard: HeardStation; slotNow: number; snr: number }) {
   const bars = heard.strengths.filter((s) => slotNow - s.slotIndex < 16)
   return (
-    <span className={styles.number} title={`time offset ${formatSigned(heard.timeOffsetS, 1)} s`}>
+    <span className={styles.number}>
       <span className={styles.small}>
         <strong>{formatSigned(snr)}</strong> dB
       </span>
       <svg width="56" height="18" viewBox="0 0 56 18" aria-hidden="true" style={{ display: 'block' }}>
         {bars.map(({ slotIndex, snrDb }) => {
           const height = Math.max(2, Math.min(18, ((snrDb + 25) / 35) * 18))
-          return <rect key={slotIndex} x={56 - 3.5 * (slotNow - slotIndex + 1)} y={18 - height} width="5" height={height} fill="var(--receive)" />
+          return (
+            <rect
+              key={slotIndex}
+              x={56 - 3.5 * (slotNow - slotIndex + 1)}
+              y={18 - height}
+              width="5"
+              height={height}
+              fill="var(--receive)"
+            />
+          )
         })}
       </svg>
-      <span className={`${styles.small} muted`}>{formatSigned(heard.timeOffsetS, 1)} s</span>
     </span>
   )
 }

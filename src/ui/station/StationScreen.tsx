@@ -19,7 +19,11 @@ export function StationScreen() {
   if (profileState !== 'ready')
     return (
       <Page title="Station">
-        <p>{profileState === 'loading' ? 'Reading the station from the server.' : 'The server does not answer. Start Zeptik, then reload this page.'}</p>
+        <p>
+          {profileState === 'loading'
+            ? 'Reading the station from the server.'
+            : 'The server does not answer. Start Zeptik, then reload this page.'}
+        </p>
       </Page>
     )
   return <StationForm saved={profile.station} />
@@ -166,7 +170,10 @@ function StationForm({ saved }: { saved: Station }) {
             {text('cqWord', 'Word after CQ', 'None, one to four letters, or three digits', true)}
           </div>
           <div style={{ marginTop: 10 }}>
-            <Caution>FT8 keys the radio for almost 13 of every 30 seconds. Set a power that radio, antenna and supply stand; the radio’s manual says how much.</Caution>
+            <Caution>
+              FT8 keys the radio for almost 13 of every 30 seconds. Set a power that radio, antenna and supply stand; the radio’s manual
+              says how much.
+            </Caution>
           </div>
         </Panel>
         <div className={panelStyles.row}>

@@ -52,7 +52,9 @@ const text = '"Atkinson Hyperlegible Next", "Atkinson Hyperlegible Next Variable
 /** The custom properties that style sheets use. */
 export function themeVariables(dark: boolean): Record<string, string> {
   const tokens = dark ? night : day
-  return Object.fromEntries(Object.entries(tokens).map(([name, value]) => [`--${name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)}`, value]))
+  return Object.fromEntries(
+    Object.entries(tokens).map(([name, value]) => [`--${name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)}`, value]),
+  )
 }
 
 export function createZeptikTheme(dark: boolean): Theme {
@@ -71,7 +73,11 @@ export function createZeptikTheme(dark: boolean): Theme {
     typography: { fontFamily: text, fontSize: 15, button: { textTransform: 'none', fontWeight: 700, fontSize: 16 } },
     components: {
       MuiButtonBase: { defaultProps: { disableRipple: true } },
-      MuiButton: { styleOverrides: { root: { minHeight: 44, minWidth: 44, boxShadow: 'none', borderWidth: 2, '&:hover': { boxShadow: 'none', borderWidth: 2 } } } },
+      MuiButton: {
+        styleOverrides: {
+          root: { minHeight: 44, minWidth: 44, boxShadow: 'none', borderWidth: 2, '&:hover': { boxShadow: 'none', borderWidth: 2 } },
+        },
+      },
       MuiIconButton: { styleOverrides: { root: { minWidth: 44, minHeight: 44 } } },
       MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
       MuiOutlinedInput: { styleOverrides: { root: { minHeight: 48, backgroundColor: t.card }, notchedOutline: { borderColor: t.muted } } },

@@ -24,7 +24,9 @@ export function GET(request: Request): Response {
     },
   })
   const name = `zeptik-${new Date(now).toISOString().slice(0, 16).replace(/[-:T]/g, '')}.adi`
-  return new Response(stream, { headers: { 'content-type': 'text/plain; charset=utf-8', 'content-disposition': `attachment; filename="${name}"` } })
+  return new Response(stream, {
+    headers: { 'content-type': 'text/plain; charset=utf-8', 'content-disposition': `attachment; filename="${name}"` },
+  })
 }
 
 /** Looks into an ADIF file, and with `?confirm=1` stores what can be read of it. */

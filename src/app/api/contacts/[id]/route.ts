@@ -19,7 +19,10 @@ export async function GET(_request: Request, context: Context): Promise<Response
   return found ? Response.json(found) : problem(404, 'This contact is not in the log.')
 }
 
-const editSchema = z.object({ revision: z.int().min(1), change: contactSchema.omit({ id: true, revision: true, evidence: true, origin: true }).partial() })
+const editSchema = z.object({
+  revision: z.int().min(1),
+  change: contactSchema.omit({ id: true, revision: true, evidence: true, origin: true }).partial(),
+})
 
 export async function PATCH(request: Request, context: Context): Promise<Response> {
   const id = await idOf(context)

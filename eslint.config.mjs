@@ -1,0 +1,101 @@
+import next from 'eslint-config-next'
+import importPlugin from 'eslint-plugin-import'
+import tseslint from 'typescript-eslint'
+
+/** Each folder of src with what it may import besides itself. Arrows run one way; a circle fails below. */
+const ARROWS = {
+  core: [],
+  standins: ['core'],
+  engine: ['standins', 'core'],
+  server: ['standins', 'core'],
+  cli: ['core'],
+  ui: ['engine', 'standins', 'core'],
+  app: ['ui', 'engine', 'server', 'standins', 'core'],
+}
+
+const zones = Object.entries(ARROWS).flatMap(([folder, allowed]) =>
+  Object.keys(ARROWS)
+    .filter((other) => other !== folder && !allowed.includes(other))
+    .map((other) => ({
+      target: `./src/${folder}`,
+      from: `./src/${other}`,
+      message: `${folder} must not import ${other}: arrows run app -> ui -> engine -> standins -> core, app -> server -> standins -> core, cli -> core.`,
+    })),
+)
+
+const PURE = 'The core is pure: time, randomness and transport are arguments.'
+
+const config = [
+  {
+    ignores: [
+      '.next/',
+      'node_modules/',
+      'public/worklets/',
+      'data/',
+      'demo-data/',
+      'test-results/',
+      'playwright-report/',
+      'tmp/',
+      'next-env.d.ts',
+    ],
+  },
+  ...next,
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx,mjs}'],
+    plugins: { import: importPlugin },
+    settings: { 'import/resolver': { typescript: { project: './tsconfig.json' } }, 'import/ignore': ['node_modules'] },
+    rules: {
+      'import/no-restricted-paths': ['error', { zones }],
+      'import/no-cycle': ['error', { ignoreExternal: true }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      eqeqeq: 'error',
+    },
+  },
+  {
+    files: ['src/core/**/*.ts', 'src/standins/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['window', 'document', 'navigator', 'performance', 'process', 'fetch', 'setTimeout', 'setInterval', 'localStorage'].map(
+          (name) => ({ name, message: PURE }),
+        ),
+      ],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: PURE },
+        { object: 'Math', property: 'random', message: PURE },
+      ],
+      'no-restricted-syntax': ['error', { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: PURE }],
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['react', 'react-dom', 'next', 'next/*', '@mui/*', 'node:*', 'fs', 'path', 'drizzle-orm', '@electric-sql/*'],
+              message: PURE,
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
+    files: ['src/engine/**/*.ts'],
+    ignores: ['src/engine/browser/**', '**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['window', 'document', 'navigator', 'localStorage'].map((name) => ({
+          name,
+          message: 'The engine runs without a page: only engine/browser may use this.',
+        })),
+      ],
+    },
+  },
+]
+
+export default config
