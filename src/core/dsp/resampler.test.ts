@@ -1,6 +1,7 @@
 import { createResampler, resample } from './resampler'
 
-const tone = (hz: number, rate: number, seconds: number) => Float32Array.from({ length: Math.round(rate * seconds) }, (_, i) => Math.sin((2 * Math.PI * hz * i) / rate))
+const tone = (hz: number, rate: number, seconds: number) =>
+  Float32Array.from({ length: Math.round(rate * seconds) }, (_, i) => Math.sin((2 * Math.PI * hz * i) / rate))
 
 /** Amplitude of a tone in the middle half of some audio. */
 function amplitudeOf(samples: Float32Array, hz: number, rate: number): number {
@@ -39,5 +40,7 @@ describe('createResampler', () => {
     joined.forEach((value, i) => expect(Math.abs(value - whole[i]!)).toBeLessThan(1e-6))
   })
 
-  it.each([0, -1, 12_000.5, 1e6])('refuses %p samples a second', (rate) => expect(() => createResampler(rate, 12_000)).toThrow(/sample rate/))
+  it.each([0, -1, 12_000.5, 1e6])('refuses %p samples a second', (rate) =>
+    expect(() => createResampler(rate, 12_000)).toThrow(/sample rate/),
+  )
 })

@@ -3,7 +3,13 @@ import { decodeSlot } from './decode'
 import { encodeFt8 } from './encode'
 import { addSignal, simulatedCrowd, simulateSlot } from './simulate'
 
-const signal = (over: Partial<Parameters<typeof addSignal>[2]> = {}) => ({ text: 'CQ Q5RVR JN97', snrDb: -10, audioOffsetHz: 1234.5, timeOffsetS: 0.21, ...over })
+const signal = (over: Partial<Parameters<typeof addSignal>[2]> = {}) => ({
+  text: 'CQ Q5RVR JN97',
+  snrDb: -10,
+  audioOffsetHz: 1234.5,
+  timeOffsetS: 0.21,
+  ...over,
+})
 
 describe('decodeSlot', () => {
   it('finds one signal where, when and as strong as it was sent', () => {
@@ -41,7 +47,10 @@ describe('decodeSlot', () => {
   })
 
   it('takes strong signals away to find weak ones beneath them', () => {
-    const slot = simulateSlot([signal({ text: 'Q1ABC Q2DEF JO31', snrDb: 5, audioOffsetHz: 1500 }), signal({ snrDb: -12, audioOffsetHz: 1518, timeOffsetS: -0.3 })], 5)
+    const slot = simulateSlot(
+      [signal({ text: 'Q1ABC Q2DEF JO31', snrDb: 5, audioOffsetHz: 1500 }), signal({ snrDb: -12, audioOffsetHz: 1518, timeOffsetS: -0.3 })],
+      5,
+    )
     const found = decodeSlot(slot)
     expect(found.map((d) => d.text).sort()).toEqual(['CQ Q5RVR JN97', 'Q1ABC Q2DEF JO31'])
     expect(found.find((d) => d.text === 'CQ Q5RVR JN97')!.pass).toBeGreaterThan(0)

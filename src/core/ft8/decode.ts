@@ -93,12 +93,14 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
       const message = unpackMessage(codeword.bits, callMemory)
       if (!message) continue
       const tones = codewordToTones(codeword.bits)
+      const snrDb = measureSnr(symbols, tones, floor(symbols.frequencyHz + BAND_CENTRE_HZ))
+      if (codeword.how === 'ordered' && snrDb < WEAKEST_ORDERED_DB) continue
       subtractSignal(spectrum, tones, symbols.frequencyHz, symbols.startS)
       removedHz.push(symbols.frequencyHz)
       const decode: Ft8Decode = {
         text: message.text,
         message,
-        snrDb: measureSnr(symbols, tones, floor(symbols.frequencyHz + BAND_CENTRE_HZ)),
+        snrDb,
         timeOffsetS: symbols.startS - slotStartS - NOMINAL_START_S,
         frequencyHz: symbols.frequencyHz,
         how: codeword.how,
@@ -144,7 +146,9 @@ function isMessage(codeword: Uint8Array): boolean {
 }
 
 /** Share of all reliability that a codeword from ordered statistics may contradict, and how many bits it may change. */
-const LARGEST_CONTRADICTION = 0.09
+const LARGEST_CONTRADICTION = 0.085
+/** Weaker than this, what ordered statistics finds is more often noise than a message. */
+const WEAKEST_ORDERED_DB = -24
 const MOST_FLIPS = 36
 
 function isCredible(distance: number, flips: number, llr: Float64Array): boolean {

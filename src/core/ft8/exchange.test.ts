@@ -1,4 +1,12 @@
-import { describeExchange, nextTransmission, reduceExchange, type ExchangeEvent, type ExchangeManner, type ExchangeState, type MadeContact } from './exchange'
+import {
+  describeExchange,
+  nextTransmission,
+  reduceExchange,
+  type ExchangeEvent,
+  type ExchangeManner,
+  type ExchangeState,
+  type MadeContact,
+} from './exchange'
 import type { Ft8Decode } from './decode'
 import { createCallMemory } from './callHash'
 import { packMessage, unpackMessage } from './payload'
@@ -38,7 +46,14 @@ function play(start: ExchangeEvent, heard: readonly (readonly string[])[], silen
   return { state: state as ExchangeState, contacts, said }
 }
 
-const answer = (text: string, own = manner): ExchangeEvent => ({ type: 'answer', manner: own, decode: decode(text), slotIndex: 0, slotUtcMs: 0, audioOffsetHz: 1500 })
+const answer = (text: string, own = manner): ExchangeEvent => ({
+  type: 'answer',
+  manner: own,
+  decode: decode(text),
+  slotIndex: 0,
+  slotUtcMs: 0,
+  audioOffsetHz: 1500,
+})
 const callCq = (own = manner): ExchangeEvent => ({ type: 'callCq', manner: own, txParity: 'even', audioOffsetHz: 1500 })
 
 describe('answering', () => {

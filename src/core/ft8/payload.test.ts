@@ -14,7 +14,9 @@ const letter = fc.constantFrom(...'ABCDEFGHIJKLMNOPQRSTUVWXYZ')
 const digit = fc.constantFrom(...'0123456789')
 /** Made-up calls: Q, a digit, one to three letters. */
 const madeUp = fc.tuple(digit, fc.array(letter, { minLength: 1, maxLength: 3 })).map(([d, s]) => `Q${d}${s.join('')}`)
-const locator = fc.tuple(fc.constantFrom(...'ABCDEFGHIJKLMNOPQR'), fc.constantFrom(...'ABCDEFGHIJKLMNOPQR'), digit, digit).map((p) => p.join(''))
+const locator = fc
+  .tuple(fc.constantFrom(...'ABCDEFGHIJKLMNOPQR'), fc.constantFrom(...'ABCDEFGHIJKLMNOPQR'), digit, digit)
+  .map((p) => p.join(''))
 const report = fc.integer({ min: -30, max: 30 }).map((n) => `${n < 0 ? '-' : '+'}${String(Math.abs(n)).padStart(2, '0')}`)
 const info = fc.oneof(
   locator.filter((l) => l !== 'RR73'),
@@ -131,7 +133,14 @@ describe('unpackMessage', () => {
     expect(unpackMessage(fieldDay, memory)?.text).toBe('Q1ABC Q2DEF R 3A #11')
     const serial = createBitWriter(77).put(1, 1).put(q1, 28).put(q2, 28).put(1, 1).put(5, 3).put(13, 13).put(3, 3).bits
     expect(unpackMessage(serial, memory)?.text).toBe('TU; Q1ABC Q2DEF R 579 0013')
-    const vhf = createBitWriter(77).put(hashCall('Q1ABC', 12), 12).put(hashCall('Q5RVR', 22), 22).put(0, 1).put(5, 3).put(7, 11).put(0, 25).put(5, 3).bits
+    const vhf = createBitWriter(77)
+      .put(hashCall('Q1ABC', 12), 12)
+      .put(hashCall('Q5RVR', 22), 22)
+      .put(0, 1)
+      .put(5, 3)
+      .put(7, 11)
+      .put(0, 25)
+      .put(5, 3).bits
     expect(unpackMessage(vhf, memory)?.text).toBe('<Q1ABC> <Q5RVR> 570007 AA00AA')
   })
 
@@ -151,7 +160,8 @@ describe('calls', () => {
   ])('%s fits the standard field: %s', (call, fits) => expect(isStandardCall(call)).toBe(fits))
 
   it('re-maps the two national forms', () => {
-    for (const call of ['3DA0XY', '3XA1BC']) expect(unpackMessage(pack(`CQ ${call} JN97`).payload, createCallMemory())?.text).toBe(`CQ ${call} JN97`)
+    for (const call of ['3DA0XY', '3XA1BC'])
+      expect(unpackMessage(pack(`CQ ${call} JN97`).payload, createCallMemory())?.text).toBe(`CQ ${call} JN97`)
   })
 
   it('places the general calls as published', () => {

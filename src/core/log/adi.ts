@@ -46,8 +46,8 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
   const advance = (to: number) => {
     for (; at < to; at++) if (bytes[at] === 10) line++
   }
-  // Only a file whose first character is not '<' has a header.
-  let inHeader = bytes.length > 0 && bytes[0] !== LESS
+  // Only a file whose first character is not '<' has a header; one whose header never ends is taken as having none.
+  let inHeader = bytes.length > 0 && bytes[0] !== LESS && hasEndOfHeader(bytes)
   let record: AdiRecord | undefined
   while (at < bytes.length) {
     const open = bytes.indexOf(LESS, at)
@@ -103,6 +103,13 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
   if (file.records.length === 0 && file.problems.length === 0)
     file.problems.push({ line: 1, what: 'no records were found: is this an ADI file?' })
   return file
+}
+
+function hasEndOfHeader(bytes: Uint8Array): boolean {
+  for (let at = bytes.indexOf(60); at >= 0; at = bytes.indexOf(60, at + 1)) {
+    if (bytes[at + 4] === 62 && String.fromCharCode(...bytes.subarray(at + 1, at + 4)).toUpperCase() === 'EOH') return true
+  }
+  return false
 }
 
 /** Writes one field; empty values are left out. */

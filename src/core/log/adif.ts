@@ -181,9 +181,9 @@ function parseWhen(date: string | null, time: string | null): number | string {
   if (!t) return 'TIME_ON'
   const [year, month, day] = [Number(d[1]), Number(d[2]), Number(d[3])]
   const [hours, minutes, seconds] = [Number(t[1]), Number(t[2]), Number(t[3] ?? 0)]
+  if (hours > 23 || minutes > 59 || seconds > 59) return 'TIME_ON'
   const utcMs = Date.UTC(year, month - 1, day, hours, minutes, seconds)
   const back = new Date(utcMs)
   if (back.getUTCMonth() !== month - 1 || back.getUTCDate() !== day) return 'QSO_DATE'
-  if (hours > 23 || minutes > 59 || seconds > 59) return 'TIME_ON'
   return utcMs
 }

@@ -1,0 +1,125 @@
+import fc from 'fast-check'
+import { parseAdi } from './adi'
+import { adifToContacts, contactsToAdif } from './adif'
+import { bandOf } from './bands'
+import { contactSchema, duplicateKey, emptyContact, missingFrom, type Contact } from './contact'
+
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`
+const noon = Date.UTC(2026, 5, 1, 12)
+const bytes = (text: string) => new TextEncoder().encode(text)
+let made = 0
+const newId = () => id(900_000 + made++)
+
+const full: Contact = {
+  ...emptyContact({ id: id(1), call: 'Q1ABC', mode: 'FT8', startedUtcMs: noon, endedUtcMs: noon + 75_000, origin: 'air' }),
+  band: '20m',
+  dialFrequencyHz: 14_074_000,
+  audioOffsetHz: 1234.5,
+  reportSent: '-08',
+  reportReceived: '+03',
+  locator: 'JO31AB',
+  ownCall: 'Q5RVR',
+  ownLocator: 'JN97LK',
+  powerW: 7.5,
+  name: 'Zoë',
+  place: 'Sallow Reach',
+  comment: 'by the landing <here>',
+  clockUncertaintyMs: 40,
+  extra: { SIG: 'FERRY', APP_OTHER_THING: 'kept' },
+}
+
+describe('ADIF', () => {
+  it('brings a contact back the same', () => {
+    const read = adifToContacts(bytes(contactsToAdif([full], noon, '0.1.0')), newId)
+    expect(read.problems).toEqual([])
+    expect(read.contacts).toEqual([{ ...full, origin: 'import' }])
+  })
+
+  it('brings any contact back the same', () => {
+    const text = fc
+      .string({ minLength: 1, maxLength: 30, unit: 'grapheme' })
+      .map((t) => t.trim())
+      .filter((t) => t !== '')
+    fc.assert(
+      fc.property(text, text, fc.integer({ min: 0, max: 4e9 }), fc.integer({ min: 0, max: 3600 }), (name, comment, startS, lengthS) => {
+        const contact = { ...full, name, comment, startedUtcMs: startS * 1000, endedUtcMs: (startS + lengthS) * 1000 }
+        const read = adifToContacts(bytes(contactsToAdif([contact], noon, '0.1.0')), newId)
+        expect(read.problems).toEqual([])
+        expect(read.contacts[0]).toEqual({ ...contact, origin: 'import' })
+      }),
+      { seed: 9 },
+    )
+  })
+
+  it('keeps fields it does not know through a round trip', () => {
+    const text = '<CALL:5>Q1ABC<QSO_DATE:8>20260601<TIME_ON:4>1200<MODE:3>FT8<BAND:3>40M<NOTHING_KNOWN:4>abcd<GRIDSQUARE:3>odd<EOR>'
+    const first = adifToContacts(bytes(text), newId).contacts
+    expect(first[0]).toMatchObject({ band: '40m', locator: null, extra: { NOTHING_KNOWN: 'abcd', GRIDSQUARE: 'odd' } })
+    expect(adifToContacts(bytes(contactsToAdif(first, noon, '0.1.0')), newId).contacts).toEqual(first)
+  })
+
+  it('takes an end before the start for one after midnight', () => {
+    const read = adifToContacts(
+      bytes('<CALL:5>Q1ABC<QSO_DATE:8>20260601<TIME_ON:6>235945<TIME_OFF:6>000030<MODE:3>FT8<FREQ:6>14.074<EOR>'),
+      newId,
+    )
+    expect(read.contacts[0]!.endedUtcMs - read.contacts[0]!.startedUtcMs).toBe(45_000)
+    expect(read.contacts[0]!.band).toBe('20m')
+  })
+
+  it.each([
+    ['<CALL:5>Q1ABC<QSO_DATE:8>20260601<TIME_ON:4>1200<MODE:3>FT8', 1, undefined, /EOR/],
+    ['<CALL:99>Q1ABC', 1, 'CALL', /99 characters/],
+    ['\n\n<CALL:x>Q1ABC<EOR>', 3, 'CALL', /no field/],
+    ['head<EOH>\n<QSO_DATE:8>20260601<TIME_ON:4>1200<MODE:3>FT8<EOR>', 2, 'CALL', /no call/],
+    ['head<EOH>\n<CALL:5>Q1ABC<QSO_DATE:8>20261301<TIME_ON:4>1200<MODE:3>FT8<EOR>', 2, 'QSO_DATE', /cannot be read/],
+    ['head<EOH>\n<CALL:5>Q1ABC<QSO_DATE:8>20260601<TIME_ON:4>2561<MODE:3>FT8<EOR>', 2, 'TIME_ON', /cannot be read/],
+    ['head<EOH>\n<CALL:5>Q1ABC<QSO_DATE:8>20260601<TIME_ON:4>1200<EOR>', 2, 'MODE', /no mode/],
+    ['head<EOH>\n<CALL:5>Q1ABC<QSO_DATE:8>20260601<TIME_ON:4>1200<MODE:3>FT8<FREQ:3>abc<EOR>', 2, 'FREQ', /no frequency/],
+    ['just words', 1, undefined, /no records/],
+  ])('reports line and field of %p', (text, line, field, what) => {
+    const read = adifToContacts(bytes(text), newId)
+    expect(read.contacts).toEqual([])
+    expect(read.problems[0]!.line).toBe(line)
+    expect(read.problems[0]!.field).toBe(field)
+    expect(read.problems[0]!.what).toMatch(what)
+  })
+
+  it('reads good records around a bad one', () => {
+    const good = (call: string) => `<CALL:5>${call}<QSO_DATE:8>20260601<TIME_ON:4>1200<MODE:3>FT8<EOR>\n`
+    const read = adifToContacts(bytes(`x<EOH>\n${good('Q1ABC')}<CALL:2>??<EOR>\n${good('Q2DEF')}`), newId)
+    expect(read.contacts.map((c) => c.call)).toEqual(['Q1ABC', 'Q2DEF'])
+    expect(read.problems).toMatchObject([{ line: 3, field: 'CALL' }])
+  })
+
+  it('never throws on garbage', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 400 }), fc.string({ maxLength: 200 }), (garbage, text) => {
+        expect(() => parseAdi(garbage)).not.toThrow()
+        expect(() => adifToContacts(bytes(`<CALL:5>${text}<EOR`), newId)).not.toThrow()
+      }),
+      { seed: 10, numRuns: 500 },
+    )
+  })
+})
+
+describe('contacts', () => {
+  it('say what is missing', () => {
+    expect(missingFrom(full)).toEqual([])
+    expect(missingFrom({ ...full, locator: null, reportReceived: null })).toEqual(['locator', 'report received'])
+  })
+  it('are duplicates by call, band and mode', () => {
+    expect(duplicateKey(full)).toBe(duplicateKey({ ...full, band: '20m' }))
+    expect(duplicateKey(full)).not.toBe(duplicateKey({ ...full, band: '40m' }))
+  })
+  it.each([
+    ['call', '?'],
+    ['locator', 'ZZ99'],
+    ['startedUtcMs', Infinity],
+    ['revision', 0],
+  ])('refuse a wrong %s', (key, value) => expect(contactSchema.safeParse({ ...full, [key]: value }).success).toBe(false))
+  it('find their band', () => {
+    expect(bandOf(14_074_000)).toBe('20m')
+    expect(bandOf(13_000_000)).toBeUndefined()
+  })
+})

@@ -1,0 +1,68 @@
+import { emptyStation, type Station } from '../station/station'
+import { assessReadiness, type ReadinessEvidence, type ReadyId, type ReadyState } from './readiness'
+
+const now = Date.UTC(2026, 5, 1, 12)
+const station: Station = {
+  ...emptyStation,
+  call: 'Q5RVR',
+  operatorName: 'Rowan Ames',
+  locator: 'JN97LK',
+  licenceConfirmedUtcMs: now - 1e6,
+  dialFrequencyHz: 14_074_000,
+  dialSetUtcMs: now - 60_000,
+}
+const good: ReadinessEvidence = {
+  nowUtcMs: now,
+  station,
+  source: 'microphone',
+  lastBlockUtcMs: now - 100,
+  level: { rmsDbfs: -34, peakDbfs: -20, clippedSamples: 0, digitalSilence: false, durationS: 0.25, utcMs: now - 100 },
+  clock: { source: 'the band', setUtcMs: now - 60_000, uncertaintyMs: 40 },
+}
+const stateOf = (e: ReadinessEvidence, id: ReadyId): ReadyState => assessReadiness(e).items.find((i) => i.id === id)!.state
+
+describe('assessReadiness', () => {
+  it('says yes when all is well', () => {
+    expect(assessReadiness(good)).toMatchObject({ answer: 'operate', sentence: 'Yes, you can operate on the air.' })
+    expect(assessReadiness(good).items.map((i) => i.state)).toEqual(Array(8).fill('ready'))
+  })
+
+  it.each<[ReadyId, ReadyState, Partial<ReadinessEvidence>, RegExp]>([
+    ['call', 'missing', { station: { ...station, call: '' } }, /listen, not transmit: no own call/],
+    ['locator', 'missing', { station: { ...station, locator: '' } }, /no locator/],
+    ['licence', 'missing', { station: { ...station, licenceConfirmedUtcMs: null } }, /licence is not confirmed/],
+    ['dial', 'missing', { station: { ...station, dialFrequencyHz: null } }, /dial frequency is not told/],
+    ['dial', 'attention', { station: { ...station, dialSetUtcMs: now - 86_400_000 } }, /Yes.*Worth a look: dial/],
+    ['audio', 'missing', { source: 'none' }, /Not yet: nothing is being listened to/],
+    ['audio', 'missing', { source: 'none', sourceProblem: 'The browser was not allowed.' }, /Not yet: The browser was not allowed\.$/],
+    ['audio', 'missing', { lastBlockUtcMs: now - 9000 }, /Not yet: no sound arrives from the microphone/],
+    ['level', 'attention', { level: { ...good.level!, clippedSamples: 12 } }, /Worth a look: receive level/],
+    ['level', 'missing', { level: { ...good.level!, digitalSilence: true, rmsDbfs: -Infinity, peakDbfs: -Infinity } }, /no sound at all/],
+    ['level', 'unknown', { level: undefined }, /Worth a look: receive level/],
+    ['clock', 'unknown', { clock: { source: 'computer', setUtcMs: now } }, /Worth a look: clock/],
+    ['clock', 'attention', { clock: { source: 'computer', setUtcMs: now, bandOffsetMs: 800, bandStations: 9 } }, /Worth a look: clock/],
+    [
+      'clock',
+      'missing',
+      { clock: { source: 'computer', setUtcMs: now, bandOffsetMs: -1900, bandStations: 9 } },
+      /9 stations say this clock is 1\.9 s slow/,
+    ],
+    ['clock', 'ready', { clock: { source: 'computer', setUtcMs: now, bandOffsetMs: 120, bandStations: 5 } }, /^Yes/],
+    ['output', 'missing', { outputProblem: 'The output is gone.' }, /The output is gone/],
+    ['output', 'attention', { source: 'recording' }, /transmit audio/],
+  ])('%s is %s: case %#', (id, state, change, sentence) => {
+    const e = { ...good, ...change }
+    expect(stateOf(e, id)).toBe(state)
+    expect(assessReadiness(e).sentence).toMatch(sentence)
+  })
+
+  it('gives everything that is not ready a next action, unless it answers itself', () => {
+    const bare = assessReadiness({ nowUtcMs: now, station: emptyStation, source: 'none', clock: { source: 'computer', setUtcMs: now } })
+    expect(bare.answer).toBe('no')
+    for (const item of bare.items.filter((i) => i.state === 'missing')) expect(item.action?.label).toBeTruthy()
+  })
+
+  it('says when it is practice', () => {
+    expect(assessReadiness({ ...good, source: 'practice' }).sentence).toBe('Yes, you can operate in practice.')
+  })
+})
