@@ -47,7 +47,7 @@ const config = [
     settings: { 'import/resolver': { typescript: { project: './tsconfig.json' } }, 'import/ignore': ['node_modules'] },
     rules: {
       'import/no-restricted-paths': ['error', { zones }],
-      'import/no-cycle': ['error', { ignoreExternal: true }],
+      'import/no-cycle': ['error', { ignoreExternal: true, disableScc: true }],
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],

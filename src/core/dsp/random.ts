@@ -1,3 +1,4 @@
+const { sqrt, log, imul } = Math
 /** A source of uniform numbers in [0, 1), passed in wherever chance plays a part so that every run replays. */
 export type Random = () => number
 
@@ -10,8 +11,8 @@ export function createRandom(seed: number): Random {
   const next32 = () => {
     mix = (mix + 0x9e3779b9) | 0
     let z = mix
-    z = Math.imul(z ^ (z >>> 16), 0x21f0aaad)
-    z = Math.imul(z ^ (z >>> 15), 0x735a2d97)
+    z = imul(z ^ (z >>> 16), 0x21f0aaad)
+    z = imul(z ^ (z >>> 15), 0x735a2d97)
     return (z ^ (z >>> 15)) >>> 0
   }
   let a = next32()
@@ -19,7 +20,7 @@ export function createRandom(seed: number): Random {
   let c = next32()
   let d = next32()
   return () => {
-    const r = Math.imul(rotateLeft(Math.imul(b, 5), 7), 9) >>> 0
+    const r = imul(rotateLeft(imul(b, 5), 7), 9) >>> 0
     const t = b << 9
     c ^= a
     d ^= b
@@ -49,7 +50,7 @@ export function createGaussian(random: Random): () => number {
       const v = 2 * random() - 1
       const s = u * u + v * v
       if (s > 0 && s < 1) {
-        const scale = Math.sqrt((-2 * Math.log(s)) / s)
+        const scale = sqrt((-2 * log(s)) / s)
         spare = v * scale
         return u * scale
       }

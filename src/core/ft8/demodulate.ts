@@ -2,6 +2,8 @@ import { CODEWORD_BITS, COSTAS, COSTAS_STARTS, DATA_SYMBOLS, GRAY, SYMBOL_COUNT,
 import type { Baseband } from './slotSpectrum'
 import { lnBesselI0 } from './lnBesselI0'
 
+const { sqrt, exp, log, cos, sin, max, min } = Math
+
 /** Bins of the band in which one signal is demodulated: 200 Hz wide, 32 samples to a symbol. */
 export const DEMODULATION_BINS = 4096
 const SAMPLES = 32
@@ -31,8 +33,8 @@ const toneSin = new Float64Array(TONE_COUNT * SAMPLES)
 for (let tone = 0; tone < TONE_COUNT; tone++) {
   for (let n = 0; n < SAMPLES; n++) {
     const angle = (-2 * Math.PI * (tone * TONE_SPACING_HZ - BAND_CENTRE_HZ) * n) / 200
-    toneCos[tone * SAMPLES + n] = Math.cos(angle)
-    toneSin[tone * SAMPLES + n] = Math.sin(angle)
+    toneCos[tone * SAMPLES + n] = cos(angle)
+    toneSin[tone * SAMPLES + n] = sin(angle)
   }
 }
 
@@ -54,8 +56,8 @@ const COSTAS_SYMBOLS = COSTAS_STARTS.flatMap((start) => COSTAS.map((tone, k) => 
 function costasAmplitudes(band: Baseband, startSample: number, offsetHz: number, zRe: Float64Array, zIm: Float64Array): void {
   const { re, im } = band
   const last = re.length - SAMPLES
-  const stepRe = Math.cos((-2 * Math.PI * offsetHz) / 200)
-  const stepIm = Math.sin((-2 * Math.PI * offsetHz) / 200)
+  const stepRe = cos((-2 * Math.PI * offsetHz) / 200)
+  const stepIm = sin((-2 * Math.PI * offsetHz) / 200)
   for (let k = 0; k < 21; k++) {
     const { symbol, tone } = COSTAS_SYMBOLS[k]!
     const from = startSample + symbol * SAMPLES
@@ -64,8 +66,8 @@ function costasAmplitudes(band: Baseband, startSample: number, offsetHz: number,
     if (from < 0 || from > last) continue
     const table = tone * SAMPLES
     const angle = (-2 * Math.PI * offsetHz * symbol * SAMPLES) / 200
-    let wr = Math.cos(angle)
-    let wi = Math.sin(angle)
+    let wr = cos(angle)
+    let wi = sin(angle)
     let sumRe = 0
     let sumIm = 0
     for (let n = 0; n < SAMPLES; n++) {
@@ -101,8 +103,8 @@ function searchFine(band: Baseband, from: Fine, timeReach: number, timeStep: num
     costasAmplitudes(band, startSample, from.offsetHz, zRe, zIm)
     for (let hz = -hzReach; hz <= hzReach + 1e-9; hz += hzStep) {
       const turn = -2 * Math.PI * hz * (SAMPLES / 200)
-      const stepRe = Math.cos(turn)
-      const stepIm = Math.sin(turn)
+      const stepRe = cos(turn)
+      const stepIm = sin(turn)
       let score = 0
       for (let array = 0; array < 21; array += 7) {
         // Horner's rule adds the seven amplitudes, each turned once more than the one before.
@@ -132,16 +134,16 @@ export function measureSymbols(band: Baseband, startS: number): SymbolAmplitudes
   const re = new Float64Array(SYMBOL_COUNT * TONE_COUNT)
   const im = new Float64Array(SYMBOL_COUNT * TONE_COUNT)
   const step = (-2 * Math.PI * fine.offsetHz) / 200
-  const stepRe = Math.cos(step)
-  const stepIm = Math.sin(step)
+  const stepRe = cos(step)
+  const stepIm = sin(step)
   const last = band.re.length - SAMPLES
   const mixedRe = new Float64Array(SAMPLES)
   const mixedIm = new Float64Array(SAMPLES)
   for (let symbol = 0; symbol < SYMBOL_COUNT; symbol++) {
     const from = fine.startSample + symbol * SAMPLES
     if (from < 0 || from > last) continue
-    let turnRe = Math.cos(step * symbol * SAMPLES) * symbolSign(symbol)
-    let turnIm = Math.sin(step * symbol * SAMPLES) * symbolSign(symbol)
+    let turnRe = cos(step * symbol * SAMPLES) * symbolSign(symbol)
+    let turnIm = sin(step * symbol * SAMPLES) * symbolSign(symbol)
     for (let n = 0; n < SAMPLES; n++) {
       const xr = band.re[from + n]!
       const xi = band.im[from + n]!
@@ -223,7 +225,7 @@ function measureCostas(re: Float64Array, im: Float64Array): { noise: number; amp
   }
   if (symbols === 0 || rest === 0) return { noise: 1, amplitude: 0, costasHits: 0 }
   const noise = rest / symbols
-  return { noise, amplitude: Math.sqrt(Math.max(signal / symbols - noise, 0.3 * noise)), costasHits }
+  return { noise, amplitude: sqrt(max(signal / symbols - noise, 0.3 * noise)), costasHits }
 }
 
 /**
@@ -238,7 +240,7 @@ export function bitLikelihoods(symbols: SymbolAmplitudes, group: number, out: Fl
   const metric = new Float64Array(8 ** group)
   for (const half of [0, 29]) {
     for (let first = half; first < half + 29; first += group) {
-      const count = Math.min(group, half + 29 - first)
+      const count = min(group, half + 29 - first)
       const hypotheses = 8 ** count
       let top = -Infinity
       for (let h = 0; h < hypotheses; h++) {
@@ -250,11 +252,11 @@ export function bitLikelihoods(symbols: SymbolAmplitudes, group: number, out: Fl
           zr += re[at]!
           zi += im[at]!
         }
-        const m = lnBesselI0(gain * Math.sqrt(zr * zr + zi * zi))
+        const m = lnBesselI0(gain * sqrt(zr * zr + zi * zi))
         metric[h] = m
         if (m > top) top = m
       }
-      for (let h = 0; h < hypotheses; h++) metric[h] = Math.exp(metric[h]! - top)
+      for (let h = 0; h < hypotheses; h++) metric[h] = exp(metric[h]! - top)
       const bits = 3 * count
       for (let bit = 0; bit < bits; bit++) {
         const mask = 1 << (bits - 1 - bit)
@@ -264,9 +266,9 @@ export function bitLikelihoods(symbols: SymbolAmplitudes, group: number, out: Fl
           if (h & mask) one += metric[h]!
           else zero += metric[h]!
         }
-        out[first * 3 + bit] = Math.log(one / zero)
+        out[first * 3 + bit] = log(one / zero)
       }
     }
   }
-  for (let i = 0; i < CODEWORD_BITS; i++) out[i] = Math.max(-25, Math.min(25, out[i]!))
+  for (let i = 0; i < CODEWORD_BITS; i++) out[i] = max(-25, min(25, out[i]!))
 }

@@ -1,6 +1,8 @@
 import { GENERATOR_ROWS, PARITY_CHECKS } from './ldpcTables'
 import { CODEWORD_BITS, MESSAGE_BITS, PARITY_BITS } from './signal'
 
+const { log } = Math
+
 /** generator[row] as 91 values 0 or 1, from the hex rows. */
 const generator: readonly Uint8Array[] = GENERATOR_ROWS.map((hex) => {
   const bits = new Uint8Array(MESSAGE_BITS)
@@ -138,5 +140,5 @@ function fastTanh(x: number): number {
 function fastAtanh(x: number): number {
   if (x > 0.99995) return 5.3
   if (x < -0.99995) return -5.3
-  return 0.5 * Math.log((1 + x) / (1 - x))
+  return 0.5 * log((1 + x) / (1 - x))
 }

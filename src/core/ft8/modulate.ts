@@ -1,5 +1,7 @@
 import { SYMBOL_COUNT, SYMBOL_S, TONE_SPACING_HZ } from './signal'
 
+const { sin, cos, abs, exp, min, max, floor } = Math
+
 const BANDWIDTH_TIME = 2.0
 
 export interface ModulateOptions {
@@ -21,8 +23,8 @@ export interface ModulateOptions {
  * Error function, by Abramowitz and Stegun 7.1.26 (error below 1.5e-7).
  */
 function erf(x: number): number {
-  const t = 1 / (1 + 0.3275911 * Math.abs(x))
-  const y = 1 - ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * Math.exp(-x * x)
+  const t = 1 / (1 + 0.3275911 * abs(x))
+  const y = 1 - ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * exp(-x * x)
   return x < 0 ? -y : y
 }
 
@@ -48,10 +50,10 @@ export function tonePhase(tones: ArrayLike<number>, sampleRateHz: number): Float
   let sum = 0
   for (let i = 0; i < count; i++) {
     const at = (i + 0.5) / samplesPerSymbol
-    const symbol = Math.min(SYMBOL_COUNT - 1, Math.floor(at))
+    const symbol = min(SYMBOL_COUNT - 1, floor(at))
     let tone = 0
     for (let d = -1; d <= 1; d++) {
-      const k = Math.min(SYMBOL_COUNT - 1, Math.max(0, symbol + d))
+      const k = min(SYMBOL_COUNT - 1, max(0, symbol + d))
       const pulse = table ? table[i - (symbol + d) * samplesPerSymbol + samplesPerSymbol]! : frequencyPulse(at - (symbol + d) - 0.5)
       tone += tones[k]! * pulse
     }
@@ -74,8 +76,8 @@ function pulseTable(samplesPerSymbol: number): Float64Array {
 
 /** The amplitude of the first and last eighth of a symbol: half a raised cosine. */
 function ramp(i: number, count: number, rampSamples: number): number {
-  const edge = Math.min(i, count - 1 - i)
-  return edge >= rampSamples ? 1 : 0.5 * (1 - Math.cos((Math.PI * (edge + 0.5)) / rampSamples))
+  const edge = min(i, count - 1 - i)
+  return edge >= rampSamples ? 1 : 0.5 * (1 - cos((Math.PI * (edge + 0.5)) / rampSamples))
 }
 
 /**
@@ -96,7 +98,7 @@ export function modulate(tones: ArrayLike<number>, options: ModulateOptions): Fl
   const bend = (Math.PI * driftHzPerS) / sampleRateHz ** 2
   for (let i = 0; i < phase.length; i++) {
     const angle = phaseRad + step * i + bend * i * i + phase[i]!
-    out[lead + i] = amplitude * ramp(i, phase.length, rampSamples) * Math.sin(angle)
+    out[lead + i] = amplitude * ramp(i, phase.length, rampSamples) * sin(angle)
   }
   return out
 }

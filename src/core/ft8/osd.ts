@@ -1,6 +1,8 @@
 import { PARITY_CHECKS } from './ldpcTables'
 import { CODEWORD_BITS, MESSAGE_BITS, PARITY_BITS } from './signal'
 
+const { abs } = Math
+
 /** 174 bits in six 32-bit words: word w, bit b holds codeword position 32 w + b. */
 const WORDS = 6
 /** 83 bits of a parity column in three words. */
@@ -132,7 +134,7 @@ export function createOrderedStatistics(): OrderedStatistics {
   return (llr, maxOrder, reach = 30) => {
     for (let i = 0; i < CODEWORD_BITS; i++) {
       const value = llr[i]!
-      weight[i] = Math.abs(value)
+      weight[i] = abs(value)
       hard[i] = value > 0 ? 1 : 0
       sortKeys[i] = weight[i]!
       order[i] = i

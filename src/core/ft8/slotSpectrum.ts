@@ -42,7 +42,8 @@ export class SlotSpectrum {
     const padded = new Float64Array(SPECTRUM_SAMPLES)
     for (let i = 0; i < samples.length; i++) {
       const value = samples[i]!
-      padded[i] = Number.isFinite(value) ? value : 0
+      // Not a number or infinite: its difference with itself is not zero.
+      padded[i] = value - value === 0 ? value : 0
     }
     real.forward(padded, this.re, this.im)
   }

@@ -3,6 +3,8 @@ import { SYMBOL_COUNT, SYMBOL_S } from './signal'
 import { BAND_CENTRE_HZ } from './demodulate'
 import type { SlotSpectrum } from './slotSpectrum'
 
+const { sin, cos, floor, min } = Math
+
 /** 400 Hz around the signal hold its sidelobes down to where they no longer matter; 64 samples to a symbol. */
 const BINS = 8192
 const RATE_HZ = 400
@@ -28,13 +30,13 @@ export function subtractSignal(spectrum: SlotSpectrum, tones: ArrayLike<number>,
   const rampSamples = (SYMBOL_S * RATE_HZ) / 8
   for (let n = 0; n < count; n++) {
     const t = n / RATE_HZ + lag
-    const at = Math.min(fine.length - 1.001, t * RATE_HZ * OVERSAMPLE)
-    const i = Math.floor(at)
-    const phase = fine[i]! + (at - i) * (fine[Math.min(i + 1, fine.length - 1)]! - fine[i]!) + 2 * Math.PI * offsetHz * t
-    const edge = Math.min(n + lag * RATE_HZ, count - n)
-    const shape = edge >= rampSamples ? 1 : 0.5 * (1 - Math.cos((Math.PI * edge) / rampSamples))
-    refRe[n] = shape * Math.cos(phase)
-    refIm[n] = shape * Math.sin(phase)
+    const at = min(fine.length - 1.001, t * RATE_HZ * OVERSAMPLE)
+    const i = floor(at)
+    const phase = fine[i]! + (at - i) * (fine[min(i + 1, fine.length - 1)]! - fine[i]!) + 2 * Math.PI * offsetHz * t
+    const edge = min(n + lag * RATE_HZ, count - n)
+    const shape = edge >= rampSamples ? 1 : 0.5 * (1 - cos((Math.PI * edge) / rampSamples))
+    refRe[n] = shape * cos(phase)
+    refIm[n] = shape * sin(phase)
     const m = first + n
     if (m < 0 || m >= BINS) continue
     const xr = band.re[m]!

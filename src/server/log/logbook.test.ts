@@ -1,0 +1,222 @@
+import { appendFileSync, cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { contactQuerySchema, contactsToAdif, emptyContact, type Contact } from '@/core/log'
+import { openDatabase, type Database } from '../db/database'
+import { contactHistory, contacts, journalMark } from '../db/schema'
+import { listContacts, readContact } from './contactRepository'
+import { openJournal } from './journal'
+import { Logbook } from './logbook'
+
+const root = process.cwd()
+const noon = Date.UTC(2026, 5, 1, 12)
+const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`
+const contact = (n: number, over: Partial<Contact> = {}): Contact => ({
+  ...emptyContact({
+    id: id(n),
+    call: `Q${n % 10}AB${String.fromCharCode(65 + (n % 26))}`,
+    mode: 'FT8',
+    startedUtcMs: noon + n * 60_000,
+    endedUtcMs: noon + n * 60_000 + 60_000,
+    origin: 'air',
+  }),
+  band: '20m',
+  reportSent: '-08',
+  reportReceived: '-10',
+  locator: 'JO31',
+  ...over,
+})
+const query = (over = {}) => contactQuerySchema.parse({ origin: 'all', ...over })
+
+let folder: string
+let database: Database
+let close: () => Promise<void>
+let logbook: Logbook
+/** Opening a database takes seconds, so tests that do not need one of their own share this one, emptied. */
+let shared: { database: Database; close: () => Promise<void> }
+
+const open = async (databaseFolder: string) => {
+  ;({ database, close } = await openDatabase(databaseFolder, root))
+  logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
+}
+const shut = async () => {
+  await logbook.close()
+  await close()
+}
+
+beforeAll(async () => {
+  shared = await openDatabase(undefined, root)
+})
+afterAll(() => shared.close())
+beforeEach(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'zeptik-log-'))
+  database = shared.database
+  close = () => Promise.resolve()
+  for (const table of [contacts, contactHistory, journalMark]) await database.delete(table)
+  logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
+})
+afterEach(async () => {
+  await shut()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+describe('the logbook', () => {
+  it('stores a contact once however often it is sent', async () => {
+    await logbook.store([contact(1)])
+    expect(await logbook.store([contact(1), contact(2)])).toEqual({ ok: true, value: { stored: [id(1), id(2)] } })
+    const page = await listContacts(database, query())
+    expect(page).toMatchObject({ total: 2, stations: 2 })
+    expect(page.rows.map((r) => r.id)).toEqual([id(2), id(1)])
+  })
+
+  it('edits with history, refuses to overwrite a change made elsewhere, and does not resurrect old forms', async () => {
+    await logbook.store([contact(1)])
+    const edited = await logbook.edit(id(1), 1, { locator: 'KN44', name: 'Tilde' })
+    expect(edited).toMatchObject({ ok: true, value: { revision: 2, locator: 'KN44', name: 'Tilde' } })
+    expect(await logbook.edit(id(1), 1, { locator: 'AA00' })).toMatchObject({ ok: false, status: 409 })
+    expect(await logbook.edit(id(1), 2, { locator: 'nonsense' })).toMatchObject({ ok: false, status: 422 })
+    expect(await logbook.edit(id(99), 1, {})).toMatchObject({ ok: false, status: 404 })
+    await logbook.store([contact(1)])
+    const found = await readContact(database, id(1))
+    expect(found!.contact.locator).toBe('KN44')
+    expect(found!.history.map((h) => h.record.locator)).toEqual(['JO31'])
+  })
+
+  it('deletes so that it can be undone', async () => {
+    await logbook.store([contact(1)])
+    await logbook.remove(id(1), 1)
+    expect((await listContacts(database, query())).total).toBe(0)
+    await logbook.edit(id(1), 2, { deletedUtcMs: null })
+    expect((await listContacts(database, query())).total).toBe(1)
+  })
+
+  it('finds, filters, sorts, and marks duplicates and gaps', async () => {
+    await logbook.store(
+      [
+        contact(1, { call: 'Q1ABC', name: 'Oskar' }),
+        contact(2, { call: 'Q1ABC' }),
+        contact(3, { call: 'Q1ABC', band: '40m', locator: null }),
+        contact(4, { call: 'Q1ABC', origin: 'practice' }),
+        contact(5, { call: 'Q2_X', mode: 'PSK', submode: 'PSK31' } as Partial<Contact>),
+      ].filter((c) => /^[0-9A-Z/]+$/.test(c.call)),
+    )
+    const ids = async (over: object) => (await listContacts(database, query(over))).rows.map((r) => Number(r.id.slice(-2)))
+    expect(await ids({ search: 'oskar q1' })).toEqual([1])
+    expect(await ids({ search: '%' })).toEqual([])
+    expect(await ids({ band: '40m' })).toEqual([3])
+    expect(await ids({ origin: 'practice' })).toEqual([4])
+    expect(await ids({ origin: 'air', sort: 'startedUtcMs', direction: 'asc' })).toEqual([1, 2, 3])
+    expect(await ids({ show: 'missing' })).toEqual([3])
+    expect(await ids({ show: 'duplicates' })).toEqual([2])
+    expect((await listContacts(database, query())).rows.find((r) => r.id === id(2))!.duplicate).toBe(true)
+  })
+
+  it('looks into ADIF first and imports only what is confirmed', async () => {
+    await logbook.store([contact(1)])
+    const file = new TextEncoder().encode(contactsToAdif([contact(1), contact(2)], noon, '0') + '<CALL:1>?<EOR>\n')
+    const preview = await logbook.importAdif(file, () => id(77), false)
+    expect(preview).toMatchObject({
+      ok: true,
+      value: { recordsRead: 3, ready: 1, alreadyThere: 1, stored: 0, problems: [{ field: 'CALL' }] },
+    })
+    expect((await listContacts(database, query())).total).toBe(1)
+    expect(await logbook.importAdif(file, () => id(77), true)).toMatchObject({ ok: true, value: { stored: 1 } })
+    expect((await listContacts(database, query())).total).toBe(2)
+  })
+
+  it('imports thousands and answers searches among them', async () => {
+    const many = Array.from({ length: 3000 }, (_, i) => contact(i + 1))
+    await logbook.importAdif(new TextEncoder().encode(contactsToAdif(many, noon, '0')), () => id(0), true)
+    const page = await listContacts(database, query({ offset: 2990, limit: 100 }))
+    expect(page.total).toBe(3000)
+    expect(page.rows).toHaveLength(10)
+  })
+})
+
+describe('after a power cut', () => {
+  it('the journal brings an older copy of the database up to date', async () => {
+    await shut()
+    const live = join(folder, 'database')
+    await open(live)
+    await logbook.store([contact(1)])
+    await shut()
+    const older = join(folder, 'older')
+    cpSync(live, older, { recursive: true })
+
+    await open(live)
+    await logbook.store([contact(2)])
+    await logbook.edit(id(1), 1, { locator: 'KN44' })
+    await logbook.remove(id(2), 1)
+    await logbook.store([contact(3)])
+    await shut()
+
+    await open(older)
+    expect(logbook.replay).toEqual({ applied: 4, damagedLines: [] })
+    const page = await listContacts(database, query({ direction: 'asc' }))
+    expect(page.rows.map((r) => [r.id, r.locator])).toEqual([
+      [id(1), 'KN44'],
+      [id(3), 'JO31'],
+    ])
+    expect((await readContact(database, id(1)))!.history).toHaveLength(1)
+    // A second start finds nothing more to do.
+    await shut()
+    await open(older)
+    expect(logbook.replay.applied).toBe(0)
+  })
+
+  it('the journal alone is enough', async () => {
+    await logbook.store([contact(1), contact(2)])
+    await shut()
+    for (const table of [contacts, contactHistory, journalMark]) await database.delete(table)
+    logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
+    expect((await listContacts(database, query())).total).toBe(2)
+  })
+})
+
+describe('the journal', () => {
+  const path = () => join(folder, 'other.journal')
+  const collect = async (after = 0) => {
+    const seen: number[] = []
+    const opened = await openJournal(path(), after, async (entries) => void seen.push(...entries.map((e) => e.sequence)))
+    return { ...opened, seen }
+  }
+
+  it('drops a torn last line, which was never acknowledged, and goes on after it', async () => {
+    const first = await collect()
+    first.journal.append([contact(1), contact(2)])
+    first.journal.close()
+    appendFileSync(path(), '{"sequence":3,"contact":{"id":"0000')
+    const second = await collect()
+    expect(second.seen).toEqual([1, 2])
+    expect(second.replay.damagedLines).toEqual([])
+    second.journal.append([contact(3)])
+    second.journal.close()
+    const third = await collect(1)
+    expect(third.seen).toEqual([2, 3])
+    third.journal.close()
+  })
+
+  it('names damaged lines in the middle and keeps the rest', async () => {
+    const first = await collect()
+    first.journal.append([contact(1), contact(2), contact(3)])
+    first.journal.close()
+    const lines = readFileSync(path(), 'utf8').split('\n')
+    lines[1] = lines[1]!.slice(0, 40)
+    writeFileSync(path(), lines.join('\n'))
+    const second = await collect()
+    expect(second.seen).toEqual([1, 3])
+    expect(second.replay.damagedLines).toEqual([2])
+    second.journal.close()
+  })
+
+  it('acknowledges nothing when the disk is full, and leaves no half line', async () => {
+    const { journal } = await collect()
+    journal.append([contact(1)])
+    journal.close()
+    // A closed file stands for a disk that takes no more: the write fails in the same place.
+    expect(() => journal.append([contact(2)])).toThrow()
+    const again = await collect()
+    expect(again.seen).toEqual([1])
+    again.journal.close()
+  })
+})
