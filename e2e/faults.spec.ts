@@ -1,0 +1,101 @@
+import { createServer } from 'node:http'
+import { answerFirst, exchangeSentence, expect, startPractice, test } from './fixtures'
+import { freePort, launch, startServer } from './server'
+
+test('a denied microphone is explained', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/connect`)
+  await page.getByRole('button', { name: 'Start listening' }).click()
+  await expect(page.getByText(/not allowed to use the microphone|No audio input was found/)).toBeVisible()
+  await page.getByRole('link', { name: /^Ready/ }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Not yet: (The browser was not allowed|No audio input)/)
+})
+
+test('what is no recording is refused with a reason', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/connect`)
+  await page.getByLabel('Recording to open').setInputFiles({ name: 'letter.wav', mimeType: 'audio/wav', buffer: Buffer.from('dear operator') })
+  await expect(page.getByText(/letter\.wav: this is not a WAV file/)).toBeVisible()
+})
+
+test('a second tab looks on, and can take the station over', async ({ page, context, demo }) => {
+  await page.goto(demo.url)
+  await startPractice(page, '8 times')
+  const second = await context.newPage()
+  await second.goto(`${demo.url}/slots`)
+  await expect(second.getByText('Another tab runs the station.')).toBeVisible()
+  await second.getByRole('button', { name: 'Take the station over' }).click()
+  await expect(second.getByText('Another tab runs the station.')).toBeHidden()
+  await expect(page.getByText('Another tab runs the station.')).toBeVisible()
+  await second.close()
+})
+
+test.describe('with a server that dies', () => {
+  test.use({ deadServerExpected: true })
+
+  test('a contact made while the server is dead waits, and is stored once when it is back', async ({ page }) => {
+    const server = await startServer({ demo: true })
+    try {
+      await page.goto(server.url)
+      // The log screen is visited first, so that its code is there when the server is not.
+      await page.getByRole('link', { name: 'Log' }).click()
+      await expect(page.getByText('8 contacts with 8 stations')).toBeVisible()
+      await startPractice(page, '8 times')
+      let call = ''
+      for (let attempt = 0; attempt < 4; attempt++) {
+        call = await answerFirst(page)
+        if (attempt === 0) await server.kill()
+        await expect(exchangeSentence(page)).toHaveText(/complete|did not answer|working another/, { timeout: 120_000 })
+        if (/complete/.test(await exchangeSentence(page).innerText())) break
+      }
+      await expect(page.getByText('Waiting for the server')).toBeVisible()
+      await expect(page.getByText('1 contact', { exact: true })).toBeVisible()
+      await server.restart()
+      await expect(page.getByText('Waiting for the server')).toBeHidden({ timeout: 40_000 })
+      // Killed again right after it said that the contact is stored, the server still has it.
+      await server.kill()
+      await server.restart()
+      await page.goto(`${server.url}/log`)
+      await expect(page.getByText('9 contacts with 9 stations')).toBeVisible()
+      await page.getByLabel('Search').fill(call)
+      await expect(page.getByText('1 contacts with 1 stations')).toBeVisible()
+    } finally {
+      await server.dispose()
+    }
+  })
+})
+
+test('a second server on the same data is refused, and a taken port is named', async ({ demo }) => {
+  const second = launch({ PORT: String(await freePort()), ZEPTIK_DATA: demo.dataFolder })
+  expect(await second.ended).toBe(1)
+  expect(second.output()).toMatch(/another Zeptik is already running on the data folder/)
+
+  const port = await freePort()
+  const squatter = createServer().listen(port, '127.0.0.1')
+  const third = launch({ PORT: String(port), ZEPTIK_DATA: `${demo.dataFolder}-other` })
+  expect(await third.ended).toBe(1)
+  expect(third.output()).toMatch(new RegExp(`port ${port} on 127.0.0.1 is taken`))
+  squatter.close()
+
+  const fourth = launch({ PORT: 'eighty' })
+  expect(await fourth.ended).toBe(1)
+  expect(fourth.output()).toMatch(/PORT must be a number/)
+})
+
+test('the demo starts twice in a row on its own data, and Ctrl-C ends it cleanly', async () => {
+  const server = await startServer({ demo: true })
+  expect(await server.interrupt()).toBe(0)
+  await server.restart()
+  const profile = (await (await fetch(`${server.url}/api/profile`)).json()) as { station: { call: string } }
+  expect(profile.station.call).toBe('Q5RVR')
+  await server.dispose()
+})
+
+test('the server refuses what it should not take', async ({ demo }) => {
+  const post = (path: string, body: string, headers: Record<string, string> = {}) =>
+    fetch(demo.url + path, { method: 'POST', body, headers: { 'content-type': 'application/json', ...headers } })
+  expect((await post('/api/contacts', 'not json')).status).toBe(400)
+  expect((await post('/api/contacts', '[{"call":"Q1ABC"}]')).status).toBe(422)
+  expect((await post('/api/contacts', `["${'x'.repeat(2_100_000)}"]`)).status).toBe(413)
+  expect((await post('/api/contacts', '[]', { origin: 'http://elsewhere.example' })).status).toBe(403)
+  expect((await fetch(`${demo.url}/api/contacts/not-an-id`)).status).toBe(404)
+  expect((await fetch(`${demo.url}/api/contacts?limit=100000`)).status).toBe(422)
+})

@@ -1,0 +1,103 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { decodeWav, encodeWav } from '../src/core/audio'
+import { createGaussian, createRandom } from '../src/core/dsp'
+import { expect, test } from './fixtures'
+
+/** One slot made by the command line, with noise laid over it, as the fake microphone plays it. */
+function makeRecording(): string {
+  const folder = mkdtempSync(join(tmpdir(), 'zeptik-mic-'))
+  const clean = join(folder, 'clean.wav')
+  execFileSync('bin/zeptik', ['encode', '--mode', 'ft8', '--frequency', '1310', '--rate', '44100', '--level', '0.05', '--out', clean, 'CQ Q2LMN JO31'])
+  const wav = decodeWav(readFileSync(clean))
+  if (!wav.ok) throw new Error(wav.error)
+  const gaussian = createGaussian(createRandom(4))
+  const noisy = new Float32Array(44_100 * 20)
+  noisy.set(wav.value.samples, 22_050)
+  for (let i = 0; i < noisy.length; i++) noisy[i]! += 0.05 * gaussian()
+  const path = join(folder, 'noisy.wav')
+  writeFileSync(path, encodeWav(noisy, 44_100))
+  return path
+}
+
+test.use({
+  launchOptions: {
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--autoplay-policy=no-user-gesture-required',
+      '--disable-background-networking',
+      '--use-fake-ui-for-media-stream',
+      '--use-fake-device-for-media-stream',
+      `--use-file-for-fake-audio-capture=${makeRecording()}%noloop`,
+    ],
+  },
+})
+
+test('what the microphone hears appears on the Slots screen', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/connect`)
+  const button = page.getByRole('button', { name: 'Start listening' })
+  await expect(button).toBeEnabled()
+  // The recording holds its slot half a second after its start: it must begin with a slot, give or take two seconds.
+  await page.waitForTimeout(15_000 - ((Date.now() + 500) % 15_000))
+  await button.click()
+  await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+  await expect(page.getByRole('meter', { name: 'Receive level' })).toHaveAttribute('aria-valuetext', /dBFS, peak/)
+  await page.getByRole('link', { name: /^Slots/ }).click()
+  await expect(page.getByRole('button', { name: 'Answer Q2LMN' })).toBeVisible({ timeout: 45_000 })
+  await expect(page.getByText('worked on this band')).toBeVisible()
+})
+
+test('Silence ends a transmission at once, and a transmission starts on time', async ({ page, demo }) => {
+  // Notes what reaches the sound device, and when.
+  await page.addInitScript(() => {
+    const notes: { kind: string; atMs: number; startMs?: number; offsetS?: number }[] = []
+    ;(window as unknown as { notes: typeof notes }).notes = notes
+    const { start, stop } = AudioBufferSourceNode.prototype
+    AudioBufferSourceNode.prototype.start = function (when = 0, offset = 0) {
+      const context = this.context as AudioContext
+      const stamp = context.getOutputTimestamp()
+      const startMs =
+        stamp.performanceTime && stamp.contextTime !== undefined
+          ? stamp.performanceTime + (when - stamp.contextTime) * 1000
+          : performance.now() + (when - context.currentTime) * 1000
+      notes.push({ kind: 'start', atMs: performance.now(), startMs: startMs + Date.now() - performance.now(), offsetS: offset })
+      start.call(this, when, offset)
+    }
+    AudioBufferSourceNode.prototype.stop = function (when = 0) {
+      notes.push({ kind: 'stop', atMs: performance.now() })
+      stop.call(this, when)
+    }
+    window.addEventListener('keydown', (e) => e.key === 'Escape' && notes.push({ kind: 'escape', atMs: performance.now() }), { capture: true })
+  })
+  await page.goto(`${demo.url}/connect`)
+  await page.getByRole('button', { name: 'Start listening' }).click()
+  await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+  await page.getByRole('link', { name: /^Slots/ }).click()
+  // The parity of the next slot, so that the call does not begin late in the present one.
+  const next = Math.floor(Date.now() / 15_000) + 1
+  await page.getByRole('button', { name: next % 2 === 0 ? 'even :00 :30' : 'odd :15 :45' }).click()
+  await page.getByRole('button', { name: /^Call CQ at/ }).click()
+  await page.getByLabel(/An antenna or dummy load/).check()
+  await page.getByLabel(/Hands and people are clear/).check()
+  await page.getByRole('button', { name: 'Checked. Call CQ' }).click()
+  await expect(page.getByText('TRANSMITTING')).toBeVisible({ timeout: 35_000 })
+  await page.waitForTimeout(2000)
+  await page.keyboard.press('Escape')
+  await expect(page.getByText('TRANSMITTING')).toBeHidden()
+  await expect(page.getByRole('region', { name: 'Exchange' })).toContainText('Silenced')
+  const notes = await page.evaluate(() => (window as unknown as { notes: { kind: string; atMs: number; startMs: number; offsetS: number }[] }).notes)
+  const start = notes.find((n) => n.kind === 'start')!
+  // The demo station leads in by 200 ms, so its audio begins 0.3 s into the slot; what was cut from the front counts as sent.
+  const beganMs = start.startMs - start.offsetS * 1000
+  expect(Math.abs((((beganMs - 300) % 15_000) + 15_000 + 7500) % 15_000 - 7500)).toBeLessThan(20)
+  const escape = notes.find((n) => n.kind === 'escape')!
+  const stop = notes.find((n) => n.kind === 'stop' && n.atMs >= escape.atMs)!
+  expect(stop.atMs - escape.atMs).toBeLessThan(100)
+  // Nothing more goes out by itself.
+  await page.waitForTimeout(31_000)
+  await expect(page.getByText('TRANSMITTING')).toBeHidden()
+})
