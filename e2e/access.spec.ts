@@ -8,7 +8,11 @@ const SCREENS = ['/', '/station', '/connect', '/clock', '/slots', '/log', '/prac
 for (const theme of ['day', 'night'] as const) {
   test(`no serious accessibility finding on any screen, ${theme} theme`, async ({ page, demo }) => {
     const settings = { theme, distanceUnit: 'km' }
-    await fetch(`${demo.url}/api/profile`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ settings }) })
+    await fetch(`${demo.url}/api/profile`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ settings }),
+    })
     await page.goto(demo.url)
     await startPractice(page, '8 times')
     await expect(page.locator('button[data-answer]').first()).toBeVisible({ timeout: 60_000 })
@@ -24,7 +28,11 @@ for (const theme of ['day', 'night'] as const) {
       // Nothing sticks out sideways at the size of a tablet.
       expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true)
     }
-    await fetch(`${demo.url}/api/profile`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ settings: { ...settings, theme: 'day' } }) })
+    await fetch(`${demo.url}/api/profile`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ settings: { ...settings, theme: 'day' } }),
+    })
   })
 }
 

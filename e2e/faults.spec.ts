@@ -12,7 +12,9 @@ test('a denied microphone is explained', async ({ page, demo }) => {
 
 test('what is no recording is refused with a reason', async ({ page, demo }) => {
   await page.goto(`${demo.url}/connect`)
-  await page.getByLabel('Recording to open').setInputFiles({ name: 'letter.wav', mimeType: 'audio/wav', buffer: Buffer.from('dear operator') })
+  await page
+    .getByLabel('Recording to open')
+    .setInputFiles({ name: 'letter.wav', mimeType: 'audio/wav', buffer: Buffer.from('dear operator') })
   await expect(page.getByText(/letter\.wav: this is not a WAV file/)).toBeVisible()
 })
 

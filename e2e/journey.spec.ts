@@ -43,7 +43,9 @@ test('from a fresh install to a contact in the log and an ADIF file that imports
   const other = await startServer()
   try {
     await page.goto(`${other.url}/log`)
-    await page.getByLabel('ADIF file to import').setInputFiles({ name: 'from-the-field.adi', mimeType: 'text/plain', buffer: readFileSync(path) })
+    await page
+      .getByLabel('ADIF file to import')
+      .setInputFiles({ name: 'from-the-field.adi', mimeType: 'text/plain', buffer: readFileSync(path) })
     await expect(page.getByText(/1 records read: 1 new, 0 already in the log, 0 with a problem/)).toBeVisible()
     await page.getByRole('button', { name: 'Store 1 contacts' }).click()
     await expect(page.getByText('1 contacts were stored.')).toBeVisible()

@@ -28,7 +28,7 @@ import type { PracticeClient } from './practice/practice.client'
 import { PracticeOutput } from './practice/practiceOutput'
 import { SlotCollector, type CollectedSlot } from './slotCollector'
 import { StationClock } from './stationClock'
-import { initialState, type StationState, type WorkedBefore } from './stationState'
+import { initialState, type DecodedSlot, type StationState, type WorkedBefore } from './stationState'
 import { Transmitter } from './transmitter'
 
 /** What a station needs from where it runs; a browser gives it, and tests do. */
@@ -70,6 +70,8 @@ const AHEAD_MS = 350
 const WAIT_FOR_DECODES_MS = 2600
 const LATEST_MS = 4000
 const KEPT_DECODED_SLOTS = 40
+/** One minute of the band picture, six rows a second, so that it is there when its screen is opened. */
+const KEPT_PICTURE_ROWS = 375
 /** The band's opinion of the clock comes from these many slots. */
 const CLOCK_SLOTS = 8
 const LEVEL_EVERY_MS = 250
@@ -84,7 +86,8 @@ export class RunningStation {
   private readonly outbox: Outbox
   private readonly pictureListeners = new Set<(row: PictureRow) => void>()
   private readonly timer: ReturnType<typeof setInterval>
-  private picture = new BandPicture((row) => this.pictureListeners.forEach((listener) => listener(row)))
+  private pictureRows: PictureRow[] = []
+  private picture = this.createPicture()
   private collector = new SlotCollector((slot) => void this.decode(slot))
   private profile: Station = emptyStation
   private source: AudioSource | undefined
@@ -132,7 +135,9 @@ export class RunningStation {
     this.profile = profile
   }
 
+  /** Hands over the rows of the last minute at once, then each new one. @returns a function that ends it */
   onPicture(listener: (row: PictureRow) => void): () => void {
+    this.pictureRows.forEach(listener)
     this.pictureListeners.add(listener)
     return () => this.pictureListeners.delete(listener)
   }
@@ -228,7 +233,8 @@ export class RunningStation {
     this.stopSource()
     this.clock.endSimulation()
     this.collector = new SlotCollector((slot) => void this.decode(slot))
-    this.picture = new BandPicture((row) => this.pictureListeners.forEach((listener) => listener(row)))
+    this.pictureRows = []
+    this.picture = this.createPicture()
     this.offsets = []
     this.levelSamples = []
     this.decoding.clear()
@@ -248,6 +254,14 @@ export class RunningStation {
       timebase: this.clock.timebase,
     })
     return this.epoch
+  }
+
+  private createPicture(): BandPicture {
+    return new BandPicture((row) => {
+      this.pictureRows.push(row)
+      if (this.pictureRows.length > KEPT_PICTURE_ROWS) this.pictureRows.shift()
+      this.pictureListeners.forEach((listener) => listener(row))
+    })
   }
 
   private stopSource(): void {
@@ -292,7 +306,7 @@ export class RunningStation {
     const { epoch } = this
     // While transmitting, a receiver hears nothing but its own station.
     if (this.transmittedSlots.has(slot.slotIndex)) {
-      this.decoded({ ...slot, decodes: [], decodeMs: 0 })
+      this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, decodes: [], decodeMs: 0, transmitted: true })
       return
     }
     this.decoding.add(slot.slotIndex)
@@ -308,23 +322,14 @@ export class RunningStation {
       this.notify(`A slot could not be decoded: ${result.error}`)
       return
     }
-    this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, ...result.value })
+    this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, transmitted: false, ...result.value })
   }
 
-  private decoded({
-    slotIndex,
-    decodes,
-    decodeMs,
-    missingMs,
-  }: {
-    slotIndex: number
-    decodes: Ft8Decode[]
-    decodeMs: number
-    missingMs: number
-  }): void {
+  private decoded(slot: DecodedSlot): void {
+    const { slotIndex, decodes } = slot
     const state = this.store.getState()
     const stations = hearSlot(state.stations, slotIndex, decodes, this.profile.call)
-    this.store.setState({ slots: [...state.slots, { slotIndex, decodes, decodeMs, missingMs }].slice(-KEPT_DECODED_SLOTS), stations })
+    this.store.setState({ slots: [...state.slots, slot].slice(-KEPT_DECODED_SLOTS), stations })
     this.exchange({ type: 'heard', slotIndex, slotUtcMs: slotIndex * SLOT_MS, decodes })
     this.judgeClock(slotIndex, decodes)
     void this.askWorked(stations)

@@ -10,6 +10,8 @@ export interface DecodedSlot {
   decodes: readonly Ft8Decode[]
   decodeMs: number
   missingMs: number
+  /** True when the station transmitted in it and so heard nothing. */
+  transmitted: boolean
 }
 
 export type SourceState =

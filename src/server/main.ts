@@ -40,7 +40,7 @@ async function main(): Promise<void> {
   const ready: { handle?: (request: IncomingMessage, response: ServerResponse) => Promise<void> } = {}
   const server = createServer((request, response) => {
     if (isForeign(request)) {
-      response.writeHead(403, { 'content-type': 'text/plain' }).end('Requests from other sites are refused.')
+      response.writeHead(403, { 'content-type': 'text/plain', connection: 'close' }).end('Requests from other sites are refused.')
       return
     }
     if (!ready.handle) {

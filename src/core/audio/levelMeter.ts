@@ -51,8 +51,9 @@ export function measureLevel(samples: Float32Array, sampleRateHz: number): Level
  * peaks must leave headroom for a strong neighbour.
  */
 export function judgeLevel(reading: LevelReading): LevelVerdict {
-  const rms = `${reading.rmsDbfs.toFixed(0)} dBFS`
-  const peak = `${reading.peakDbfs.toFixed(0)} dBFS`
+  const words = (db: number) => `${db.toFixed(0).replace('-', '\u2212')} dBFS`
+  const rms = words(reading.rmsDbfs)
+  const peak = words(reading.peakDbfs)
   if (reading.digitalSilence)
     return { state: 'silent', sentence: 'The device delivers no sound at all', advice: 'Choose another input device, or unmute this one.' }
   if (reading.clippedSamples > 0)

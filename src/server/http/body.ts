@@ -17,7 +17,11 @@ export async function readBytes(request: Request, limitBytes: number): Promise<R
     size += piece.value.length
     if (size > limitBytes) {
       await reader!.cancel()
-      return { ok: false, response: problem(413, `At most ${limitBytes} bytes are accepted.`) }
+      // What is left unread makes the connection useless for another request.
+      return {
+        ok: false,
+        response: Response.json({ error: `At most ${limitBytes} bytes are accepted.` }, { status: 413, headers: { connection: 'close' } }),
+      }
     }
     parts.push(piece.value)
   }

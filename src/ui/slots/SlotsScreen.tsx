@@ -114,9 +114,9 @@ export function SlotsScreen() {
                   variant={ownHz === lane.audioOffsetHz ? 'contained' : 'outlined'}
                   aria-pressed={ownHz === lane.audioOffsetHz}
                   onClick={() => setChosenHz(lane.audioOffsetHz)}
-                  aria-label={`Lane ${i + 1}: ${lane.audioOffsetHz} Hz, ${Math.round(lane.clearanceHz)} Hz clear on either side`}
                   sx={{ px: 1.2, py: 0, lineHeight: 1.15, fontSize: 15 }}
                 >
+                  <span className="visually-hidden">Lane {i + 1}, clear on either side: </span>
                   {lane.audioOffsetHz}
                   <span style={{ fontWeight: 400, fontSize: 13, marginLeft: 5 }}>±{Math.round(lane.clearanceHz)}</span>
                 </Button>

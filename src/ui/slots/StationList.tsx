@@ -44,9 +44,11 @@ export function StationList({ slotNow, onAnswer, listening }: { slotNow: number;
         <span className="muted" role="status">
           {decodingSlot !== undefined
             ? 'Decoding…'
-            : last
-              ? `Last slot: ${last.decodes.length} messages in ${(last.decodeMs / 1000).toFixed(1)} s${last.missingMs > 300 ? `, ${(last.missingMs / 1000).toFixed(1)} s of audio missing` : ''}`
-              : ''}
+            : last?.transmitted
+              ? 'Last slot: sent, not heard'
+              : last
+                ? `Last slot: ${last.decodes.length} messages in ${(last.decodeMs / 1000).toFixed(1)} s${last.missingMs > 300 ? `, ${(last.missingMs / 1000).toFixed(1)} s of audio missing` : ''}`
+                : ''}
         </span>
       </div>
       {ordered.length === 0 ? (
@@ -162,11 +164,11 @@ function StationRow({
           {formatSigned(heard.timeOffsetS, 1)} s
         </span>
       </span>
-      <span className={styles.doing}>
+      <span className={styles.doing} data-two={before ? 'true' : 'false'}>
         {stale ? `quiet for ${Math.round((slotNow - heard.lastSlotIndex) / 4) || 1} min` : wordDoing(heard.doing)}
         {before && (
-          <span className={`${styles.small} muted`} style={{ display: 'block' }}>
-            {here ? 'worked on this band' : `worked ${before.band ?? ''}`} {formatUtcDate(before.startedUtcMs)}
+          <span className={`${styles.before} muted`}>
+            {here ? 'worked' : (before.band ?? 'worked')} {formatUtcDate(before.startedUtcMs)}
             {before.name ? `, ${before.name}` : ''}
           </span>
         )}
@@ -199,6 +201,7 @@ function StationRow({
         variant={mine || heard.doing.kind === 'callingAll' ? 'contained' : 'outlined'}
         disabled={busy}
         onClick={() => onAnswer(heard.call)}
+        sx={{ px: 1, whiteSpace: 'nowrap' }}
         aria-label={`Answer ${heard.call}`}
       >
         {busy ? 'With you' : 'Answer'}

@@ -10,6 +10,9 @@ interface Tokens {
   receive: string
   transmit: string
   onTransmit: string
+  /** The two stripes of the strip while transmitting. */
+  onAirA: string
+  onAirB: string
   attention: string
   missing: string
   press: string
@@ -25,6 +28,8 @@ const day: Tokens = {
   receive: '#0b615c',
   transmit: '#a63f0b',
   onTransmit: '#fffaf0',
+  onAirA: '#a63f0b',
+  onAirB: '#8c3408',
   attention: '#6f5200',
   missing: '#8c1933',
   press: '#27231b',
@@ -40,7 +45,9 @@ const night: Tokens = {
   line: '#4a2a20',
   receive: '#5f9d96',
   transmit: '#ff7a33',
-  onTransmit: '#1a0b05',
+  onTransmit: '#ffbf99',
+  onAirA: '#5a2308',
+  onAirB: '#3d1705',
   attention: '#d0a04a',
   missing: '#ff7d86',
   press: '#c98068',

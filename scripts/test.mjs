@@ -1,0 +1,82 @@
+// npm test: everything from an empty machine on: packages, Chromium, formatting, lint, types, unit and end-to-end tests.
+// Ends with the line "N passed, N failed"; each of formatting, lint and types counts as one.
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { ensureBuild, ensurePackages, fail, requireNode, root, run } from './setup.mjs'
+
+requireNode()
+ensurePackages()
+ensureChromium()
+
+const bin = (path) => join(root, 'node_modules', path)
+const results = join(root, 'test-results')
+mkdirSync(results, { recursive: true })
+const unitFile = join(results, 'unit.json')
+const e2eFile = join(results, 'e2e.json')
+for (const file of [unitFile, e2eFile]) rmSync(file, { force: true })
+
+let passed = 0
+let failed = 0
+const count = (ok, what) => {
+  if (ok) passed++
+  else {
+    failed++
+    console.error(`zeptik: ${what} failed`)
+  }
+}
+const check = async (what, script, args) => {
+  console.log(`\nzeptik: ${what}`)
+  count((await run(process.execPath, [bin(script), ...args])) === 0, what)
+}
+
+await check('formatting', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.'])
+await check('lint', 'eslint/bin/eslint.js', ['.', '--max-warnings=0'])
+ensureBuild()
+await check('types', 'typescript/bin/tsc', ['--noEmit'])
+
+console.log('\nzeptik: unit tests')
+const unitCode = await run(process.execPath, [
+  '--experimental-vm-modules',
+  '--no-warnings=ExperimentalWarning',
+  bin('jest/bin/jest.js'),
+  '--json',
+  `--outputFile=${unitFile}`,
+])
+tally(unitFile, unitCode, 'unit tests', (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites }))
+
+console.log('\nzeptik: end-to-end tests')
+const e2eCode = await run(process.execPath, [bin('@playwright/test/cli.js'), 'test'])
+tally(e2eFile, e2eCode, 'end-to-end tests', (r) => ({
+  passed: r.stats.expected,
+  failed: r.stats.unexpected + r.stats.flaky + r.errors.length,
+}))
+
+console.log(`\n${passed} passed, ${failed} failed`)
+process.exit(failed > 0 ? 1 : 0)
+
+/** Adds a runner's counts; one that left none, or said nothing of a failure it ended with, counts as failed itself. */
+function tally(file, code, what, read) {
+  let counts = { passed: 0, failed: 0 }
+  if (existsSync(file)) counts = read(JSON.parse(readFileSync(file, 'utf8')))
+  passed += counts.passed
+  failed += counts.failed
+  if (code !== 0 && counts.failed === 0) count(false, what)
+  else if (counts.passed + counts.failed === 0) count(false, `${what}: none ran, which`)
+}
+
+/** The end-to-end tests drive Debian's Chromium. */
+function ensureChromium() {
+  const path = process.env.CHROMIUM ?? '/usr/bin/chromium'
+  if (existsSync(path)) return
+  const how = 'apt-get update && apt-get install -y --no-install-recommends chromium'
+  if (process.env.CHROMIUM) fail(`there is no Chromium at ${path}; CHROMIUM names it`)
+  if (process.platform !== 'linux' || process.getuid?.() !== 0 || spawnSync('apt-get', ['--version']).status !== 0)
+    fail(`Chromium is missing. Install it as root with:\n  ${how}\nor name another one in CHROMIUM.`)
+  console.log('zeptik: installing Chromium…')
+  const done = spawnSync('sh', ['-c', how], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+  })
+  if (done.status !== 0 || !existsSync(path)) fail(`Chromium could not be installed. Try by hand:\n  ${how}`)
+}
