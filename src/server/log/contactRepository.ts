@@ -1,4 +1,4 @@
-import { and, asc, count, desc, eq, exists, ilike, lt, or, sql, type SQL } from 'drizzle-orm'
+import { and, asc, count, desc, eq, exists, ilike, inArray, lt, or, sql, type SQL } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/pg-core'
 import { duplicateKey, missingFrom, type Contact, type ContactPage, type ContactQuery } from '@/core/log'
 import type { Database } from '../db/database'
@@ -32,12 +32,22 @@ export async function readJournalMark(database: Database): Promise<number> {
   return rows[0]?.sequence ?? 0
 }
 
+interface Totals {
+  total: number
+  stations: number
+}
+
+/** Totals by question, dropped with every change of the log: paging asks the same again and again. */
+const totalsCache = new WeakMap<Database, Map<string, Totals>>()
+const KEPT_QUESTIONS = 50
+
 /**
  * Applies journal entries in one transaction. A contact replaces an older revision of itself, which goes to the history;
  * the same revision again changes nothing, so sending twice stores once.
  */
 export async function applyEntries(database: Database, entries: readonly JournalEntry[], nowUtcMs: number): Promise<void> {
   if (entries.length === 0) return
+  totalsCache.delete(database)
   await database.transaction(async (tx) => {
     // Within a batch only the newest revision of a contact matters to the table, but all of them to the history.
     for (let from = 0; from < entries.length;) {
@@ -87,6 +97,8 @@ export async function applyEntries(database: Database, entries: readonly Journal
       .values({ id: MARK_ID, sequence })
       .onConflictDoUpdate({ target: journalMark.id, set: { sequence: sql`greatest(${journalMark.sequence}, excluded.sequence)` } })
   })
+  // Nothing else ever tells the planner of the embedded database how large the table has become.
+  if (entries.length >= 1000) await database.execute(sql`analyze ${contacts}`)
 }
 
 const earlier = alias(contacts, 'earlier')
@@ -129,41 +141,61 @@ const SORTS = {
   locator: contacts.locator,
 }
 
+async function readTotals(database: Database, query: ContactQuery): Promise<Totals> {
+  let cache = totalsCache.get(database)
+  if (!cache) totalsCache.set(database, (cache = new Map()))
+  const question = JSON.stringify([query.search, query.band, query.mode, query.origin, query.show])
+  const known = cache.get(question)
+  if (known) return known
+  const rows = await database
+    .select({ total: count(), stations: sql<number>`count(distinct ${contacts.call})::int` })
+    .from(contacts)
+    .where(conditions(database, query))
+  const totals = rows[0] ?? { total: 0, stations: 0 }
+  if (cache.size >= KEPT_QUESTIONS) cache.clear()
+  cache.set(question, totals)
+  return totals
+}
+
 /** Reads a part of the log. */
 export async function listContacts(database: Database, query: ContactQuery): Promise<ContactPage> {
-  const where = conditions(database, query)
   const direction = query.direction === 'asc' ? asc : desc
   const rows = await database
-    .select({ record: contacts.record, duplicate: sql<boolean>`${isDuplicate(database)}` })
+    .select({ record: contacts.record })
     .from(contacts)
-    .where(where)
+    .where(conditions(database, query))
     .orderBy(direction(SORTS[query.sort]), direction(contacts.startedUtcMs), direction(contacts.id))
     .limit(query.limit)
     .offset(query.offset)
-  const totals = await database
-    .select({ total: count(), stations: sql<number>`count(distinct ${contacts.call})::int` })
-    .from(contacts)
-    .where(where)
-  return {
-    rows: rows.map((row) => ({ ...row.record, duplicate: row.duplicate })),
-    total: totals[0]?.total ?? 0,
-    stations: totals[0]?.stations ?? 0,
-  }
+  const ids = rows.map((row) => row.record.id)
+  // Asked for the page alone: in the query above it would be answered for every row that is skipped too.
+  const duplicates =
+    ids.length === 0
+      ? []
+      : await database
+          .select({ id: contacts.id })
+          .from(contacts)
+          .where(and(inArray(contacts.id, ids), isDuplicate(database)))
+  const duplicateIds = new Set(duplicates.map((row) => row.id))
+  const totals = await readTotals(database, query)
+  return { rows: rows.map(({ record }) => ({ ...record, duplicate: duplicateIds.has(record.id) })), ...totals }
 }
 
 /** Reads contacts for export in pieces, oldest first. */
 export async function* exportContacts(database: Database, query: ContactQuery): AsyncGenerator<Contact[]> {
   const limit = 500
-  for (let offset = 0; ; offset += limit) {
+  let last: Contact | undefined
+  for (;;) {
+    const after: SQL | undefined = last && sql`(${contacts.startedUtcMs}, ${contacts.id}) > (${last.startedUtcMs}, ${last.id}::uuid)`
     const page = await database
       .select({ record: contacts.record })
       .from(contacts)
-      .where(conditions(database, query))
+      .where(and(conditions(database, query), after))
       .orderBy(asc(contacts.startedUtcMs), asc(contacts.id))
       .limit(limit)
-      .offset(offset)
     if (page.length > 0) yield page.map((row) => row.record)
     if (page.length < limit) return
+    last = page[page.length - 1]!.record
   }
 }
 

@@ -1,3 +1,4 @@
+CREATE EXTENSION IF NOT EXISTS pg_trgm;--> statement-breakpoint
 CREATE TABLE "contact_history" (
 	"id" uuid NOT NULL,
 	"revision" integer NOT NULL,
@@ -49,5 +50,6 @@ CREATE TABLE "journal_mark" (
 CREATE INDEX "contact_history_id" ON "contact_history" USING btree ("id","revision");--> statement-breakpoint
 CREATE INDEX "contacts_started" ON "contacts" USING btree ("started_utc_ms","id");--> statement-breakpoint
 CREATE INDEX "contacts_call" ON "contacts" USING btree ("call");--> statement-breakpoint
+CREATE INDEX "contacts_search" ON "contacts" USING gin ("search" gin_trgm_ops) WITH (fastupdate=off);--> statement-breakpoint
 CREATE INDEX "contacts_duplicate" ON "contacts" USING btree ("duplicate_key","started_utc_ms");--> statement-breakpoint
 CREATE INDEX "heard_slot" ON "heard" USING btree ("slot_utc_ms");
