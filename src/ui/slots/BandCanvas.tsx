@@ -177,7 +177,7 @@ function drawBand(
     paint.fillStyle = age === 0 ? ink : muted
     const own = parityOf(slot) === txParity
     paint.fillText(
-      `${formatUtc(slot * SLOT_MS).slice(3)} ${parityOf(slot)}${own && w > 420 ? ', yours' : ''}`,
+      `${formatUtc(slot * SLOT_MS).slice(3)} ${parityOf(slot)}${own && w > 600 ? ', yours' : ''}`,
       start + 5,
       height - FOOT_PX / 2,
     )

@@ -198,7 +198,7 @@ function StationRow({
       <Strengths heard={heard} slotNow={slotNow} snr={snr} />
       <Button
         data-answer
-        variant={mine || heard.doing.kind === 'callingAll' ? 'contained' : 'outlined'}
+        variant={!stale && (mine || heard.doing.kind === 'callingAll') ? 'contained' : 'outlined'}
         disabled={busy}
         onClick={() => onAnswer(heard.call)}
         sx={{ px: 1, whiteSpace: 'nowrap' }}

@@ -88,6 +88,7 @@ export function createZeptikTheme(dark: boolean): Theme {
       MuiIconButton: { styleOverrides: { root: { minWidth: 44, minHeight: 44 } } },
       MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
       MuiOutlinedInput: { styleOverrides: { root: { minHeight: 48, backgroundColor: t.card }, notchedOutline: { borderColor: t.muted } } },
+      MuiSelect: { styleOverrides: { icon: { color: t.ink } } },
       MuiMenuItem: { styleOverrides: { root: { minHeight: 44 } } },
       MuiCheckbox: { styleOverrides: { root: { padding: 11 } } },
       MuiTooltip: { defaultProps: { enterTouchDelay: 0 } },
