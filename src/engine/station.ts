@@ -1,6 +1,5 @@
 // The one place where all parts of the running station meet; each part itself stands in a file of its own.
 import { createStore, type StoreApi } from 'zustand/vanilla'
-import { measureLevel } from '@/core/audio'
 import {
   hearSlot,
   nextTransmission,
@@ -13,7 +12,7 @@ import {
   type HeardStation,
   type MadeContact,
 } from '@/core/ft8'
-import { bandOf, emptyContact, type Contact } from '@/core/log'
+import { contactFromExchange } from '@/core/log'
 import type { HeardReport } from '@/core/station/heardContract'
 import { emptyStation, type Station } from '@/core/station'
 import { estimateFromBand, parityOf, uncertaintyAt, type OffsetReading, type Parity } from '@/core/time'
@@ -21,6 +20,8 @@ import { whyRefused, type GateNeed } from '@/core/transmit'
 import type { AudioBlock, AudioSource, OnBlock } from './audioBlock'
 import type { AudioOutput } from './audioOutput'
 import { BandPicture, type PictureRow } from './bandPicture'
+import { HeardKeeper } from './heardKeeper'
+import { LevelTap } from './levelTap'
 import type { ModemClient } from './modem/modem.client'
 import { Outbox, type OutboxStore, type SendContacts } from './outbox'
 import { PacedSource } from './pacedSource'
@@ -74,7 +75,6 @@ const KEPT_DECODED_SLOTS = 40
 const KEPT_PICTURE_ROWS = 375
 /** The band's opinion of the clock comes from these many slots. */
 const CLOCK_SLOTS = 8
-const LEVEL_EVERY_MS = 250
 
 /** A running station: hears, decodes, conducts exchanges and transmits, and shows what it does in a store. */
 export class RunningStation {
@@ -84,26 +84,27 @@ export class RunningStation {
   private readonly decoder: ModemClient
   private readonly modulator: ModemClient
   private readonly outbox: Outbox
+  private readonly heardKeeper: HeardKeeper
   private readonly pictureListeners = new Set<(row: PictureRow) => void>()
   private readonly timer: ReturnType<typeof setInterval>
   private pictureRows: PictureRow[] = []
   private picture = this.createPicture()
   private collector = new SlotCollector((slot) => void this.decode(slot))
+  private levelTap: LevelTap
   private profile: Station = emptyStation
   private source: AudioSource | undefined
   private output: AudioOutput | undefined
   private practice: PracticeClient | undefined
   private offsets: { slotIndex: number; readings: OffsetReading[] }[] = []
-  private levelSamples: Float32Array[] = []
-  private levelSinceMs = 0
   private decoding = new Set<number>()
   private transmittedSlots = new Set<number>()
-  private waitingHeard: HeardReport[] = []
   /** Grows with every change of source: results of work begun before it are dropped. */
   private epoch = 0
 
   constructor(private readonly host: StationHost) {
     this.clock = new StationClock(host.monotonicMs, host.wallUtcMs())
+    this.levelTap = this.createLevelTap()
+    this.heardKeeper = new HeardKeeper(host.newId, host.sendHeard)
     this.decoder = host.createModem()
     this.modulator = host.createModem()
     this.transmitter = new Transmitter({
@@ -236,7 +237,7 @@ export class RunningStation {
     this.pictureRows = []
     this.picture = this.createPicture()
     this.offsets = []
-    this.levelSamples = []
+    this.levelTap = this.createLevelTap()
     this.decoding.clear()
     this.transmittedSlots.clear()
     this.store.setState({
@@ -254,6 +255,10 @@ export class RunningStation {
       timebase: this.clock.timebase,
     })
     return this.epoch
+  }
+
+  private createLevelTap(): LevelTap {
+    return new LevelTap(this.host.monotonicMs, (level) => this.store.setState({ level, lastBlockUtcMs: level.utcMs }))
   }
 
   private createPicture(): BandPicture {
@@ -287,19 +292,7 @@ export class RunningStation {
     if (epoch !== this.epoch) return
     this.collector.push(block)
     this.picture.push(block)
-    this.levelSamples.push(block.samples)
-    const nowMs = this.host.monotonicMs()
-    if (nowMs - this.levelSinceMs < LEVEL_EVERY_MS) return
-    this.levelSinceMs = nowMs
-    const joined = new Float32Array(this.levelSamples.reduce((sum, s) => sum + s.length, 0))
-    let at = 0
-    for (const samples of this.levelSamples) {
-      joined.set(samples, at)
-      at += samples.length
-    }
-    this.levelSamples = []
-    const utcMs = block.startUtcMs
-    this.store.setState({ level: { ...measureLevel(joined, SAMPLE_RATE_HZ), utcMs }, lastBlockUtcMs: utcMs })
+    this.levelTap.push(block)
   }
 
   private async decode(slot: CollectedSlot): Promise<void> {
@@ -333,7 +326,7 @@ export class RunningStation {
     this.exchange({ type: 'heard', slotIndex, slotUtcMs: slotIndex * SLOT_MS, decodes })
     this.judgeClock(slotIndex, decodes)
     void this.askWorked(stations)
-    void this.keepHeard(slotIndex, decodes)
+    this.keepHeard(slotIndex, decodes)
   }
 
   private judgeClock(slotIndex: number, decodes: readonly Ft8Decode[]): void {
@@ -361,32 +354,11 @@ export class RunningStation {
     this.store.setState({ worked })
   }
 
-  private async keepHeard(slotIndex: number, decodes: readonly Ft8Decode[]): Promise<void> {
+  private keepHeard(slotIndex: number, decodes: readonly Ft8Decode[]): void {
     const source = this.source?.kind
     if (!source) return
     const clockUncertaintyMs = uncertaintyAt(this.clock.timebase, this.clock.nowUtcMs()) ?? null
-    for (const d of decodes) {
-      this.waitingHeard.push({
-        id: this.host.newId(),
-        slotUtcMs: slotIndex * SLOT_MS,
-        mode: 'FT8',
-        source,
-        text: d.text,
-        call: 'from' in d.message ? (d.message.from ?? null) : null,
-        snrDb: d.snrDb,
-        timeOffsetS: d.timeOffsetS,
-        audioOffsetHz: d.frequencyHz,
-        dialFrequencyHz: this.profile.dialFrequencyHz,
-        clockUncertaintyMs,
-        pass: d.pass,
-      })
-    }
-    // Decodes are evidence, not contacts: without a server the oldest are let go.
-    this.waitingHeard = this.waitingHeard.slice(-2000)
-    const batch = this.waitingHeard.slice(0, 500)
-    if (batch.length === 0 || !(await this.host.sendHeard(batch))) return
-    const sent = new Set(batch.map((report) => report.id))
-    this.waitingHeard = this.waitingHeard.filter((report) => !sent.has(report.id))
+    void this.heardKeeper.keep(decodes, { slotIndex, source, dialFrequencyHz: this.profile.dialFrequencyHz, clockUncertaintyMs })
   }
 
   // Clock
@@ -485,44 +457,23 @@ export class RunningStation {
   }
 
   private async keepContact(made: MadeContact): Promise<void> {
-    const contact = this.toContact(made)
+    const { stations, worked: before } = this.store.getState()
+    const heardLocator = stations.get(made.call)?.locator
+    const knownName = before.get(made.call)?.find((w) => w.name)?.name
+    const clockUncertaintyMs = uncertaintyAt(this.clock.timebase, this.clock.nowUtcMs())
+    const contact = contactFromExchange(made, {
+      id: this.host.newId(),
+      station: this.profile,
+      source: this.source?.kind ?? 'microphone',
+      ...(heardLocator && { heardLocator }),
+      ...(knownName && { knownName }),
+      ...(clockUncertaintyMs !== undefined && { clockUncertaintyMs }),
+    })
     await this.outbox.add(contact)
     const worked = new Map(this.store.getState().worked)
     const { call, band, mode, locator, name, startedUtcMs } = contact
     worked.set(call, [{ call, band, mode, locator, name, startedUtcMs }, ...(worked.get(call) ?? [])])
     this.store.setState({ worked })
-  }
-
-  private toContact(made: MadeContact): Contact {
-    const { profile } = this
-    const report = (db: number | undefined) => (db === undefined ? null : `${db < 0 ? '-' : '+'}${String(Math.abs(db)).padStart(2, '0')}`)
-    const kind = this.source?.kind ?? 'microphone'
-    return {
-      ...emptyContact({
-        id: this.host.newId(),
-        call: made.call,
-        mode: 'FT8',
-        startedUtcMs: made.startedUtcMs,
-        endedUtcMs: made.endedUtcMs,
-        origin: kind === 'microphone' ? 'air' : kind,
-      }),
-      band: profile.dialFrequencyHz === null ? null : (bandOf(profile.dialFrequencyHz) ?? null),
-      dialFrequencyHz: profile.dialFrequencyHz,
-      audioOffsetHz: Math.round(made.audioOffsetHz * 10) / 10,
-      reportSent: report(made.reportSentDb),
-      reportReceived: report(made.reportReceivedDb),
-      locator: made.locator ?? this.store.getState().stations.get(made.call)?.locator ?? null,
-      ownCall: profile.call || null,
-      ownLocator: profile.locator || null,
-      powerW: profile.powerW,
-      name:
-        this.store
-          .getState()
-          .worked.get(made.call)
-          ?.find((w) => w.name)?.name ?? null,
-      clockUncertaintyMs: uncertaintyAt(this.clock.timebase, this.clock.nowUtcMs()) ?? null,
-      evidence: made.evidence,
-    }
   }
 
   private tick(): void {

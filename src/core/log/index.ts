@@ -11,3 +11,4 @@ export {
   type ContactRow,
   type ImportPreview,
 } from './logContracts'
+export { contactFromExchange, type ContactCircumstances } from './fromExchange'
