@@ -17,7 +17,7 @@ interface Live {
 }
 
 const noProfile: Profile = { station: emptyStation, settings: defaultSettings, demo: false }
-const LiveContext = createContext<Live | undefined>(undefined)
+export const LiveContext = createContext<Live | undefined>(undefined)
 const emptyStore = createStore<StationState>(() => initialState)
 
 async function fetchProfile(): Promise<Profile> {

@@ -1,0 +1,281 @@
+import { jest } from '@jest/globals'
+import { addSignal, decodeSlot, encodeFt8, createCallMemory, simulateSlot, SLOT_MS, type SimulatedSignal } from '@/core/ft8'
+import { createRandom } from '@/core/dsp'
+import type { Contact } from '@/core/log'
+import { emptyStation } from '@/core/station'
+import type { HeardReport } from '@/core/station/heardContract'
+import type { OnBlock } from './audioBlock'
+import type { AudioOutput, PlayRequest } from './audioOutput'
+import type { ModemClient } from './modem/modem.client'
+import type { PracticeClient } from './practice/practice.client'
+import { RunningStation, type StationHost } from './station'
+
+// An even slot, in the future of nobody.
+const noon = Date.UTC(2026, 5, 1, 12)
+
+const profile = {
+  ...emptyStation,
+  call: 'Q5RVR',
+  locator: 'JN97LK',
+  licenceConfirmedUtcMs: noon,
+  dialFrequencyHz: 14_074_000,
+  powerW: 10,
+}
+
+function modem(): ModemClient {
+  const memory = createCallMemory()
+  return {
+    decode: async ({ samples, slotStartS, calls }) => {
+      calls.forEach((call) => memory.remember(call))
+      return { ok: true, value: { decodes: decodeSlot(samples, { slotStartS, callMemory: memory, passes: 1 }), decodeMs: 1 } }
+    },
+    encode: async (text, options) => encodeFt8(text, options),
+    close: () => undefined,
+  } as ModemClient
+}
+
+function setUp(over: Partial<StationHost> = {}) {
+  const start = Date.now()
+  const played: PlayRequest[] = []
+  let ended: ((complete: boolean) => void) | undefined
+  const output: AudioOutput = {
+    sampleRateHz: 12_000,
+    play: (request, onEnded) => {
+      played.push(request)
+      ended = onEnded
+      setTimeout(
+        () => {
+          ended?.(true)
+          ended = undefined
+        },
+        request.startUtcMs + request.samples.length / 12 - Date.now(),
+      )
+    },
+    stop: () => {
+      ended?.(false)
+      ended = undefined
+    },
+  }
+  let onBlock: OnBlock | undefined
+  let onLost: ((why: string) => void) | undefined
+  const kept = new Map<string, Contact>()
+  const sent: Contact[] = []
+  const heard: HeardReport[] = []
+  let ids = 0
+  const station = new RunningStation({
+    monotonicMs: () => Date.now() - start,
+    wallUtcMs: () => Date.now(),
+    newId: () => `00000000-0000-4000-8000-${String(++ids).padStart(12, '0')}`,
+    createModem: modem,
+    createPractice: () =>
+      ({
+        start: async () => undefined,
+        renderSlot: async () => simulateSlot([], 1),
+        operatorSent: async () => undefined,
+        close: () => undefined,
+      }) as PracticeClient,
+    openMicrophone: async (_device, _clock, block, lost) => {
+      onBlock = block
+      onLost = lost
+      return { ok: true, source: { kind: 'microphone', label: 'Test input', stop: () => (onBlock = undefined) }, warnings: [] }
+    },
+    openOutput: async () => ({ ok: true, output }),
+    outboxStore: {
+      put: async (c) => void kept.set(c.id, c),
+      all: async () => [...kept.values()],
+      remove: async (list) => list.forEach((id) => kept.delete(id)),
+    },
+    sendContacts: async (contacts) => {
+      sent.push(...contacts)
+      return { ok: true }
+    },
+    sendHeard: async (reports) => {
+      heard.push(...reports)
+      return true
+    },
+    askWorked: async () => [],
+    ...over,
+  })
+  station.setProfile(profile)
+  /** Lets a slot pass in which these signals are on the air. */
+  const slot = async (signals: readonly SimulatedSignal[] = []) => {
+    const startMs = Math.ceil(Date.now() / SLOT_MS) * SLOT_MS
+    await jest.advanceTimersByTimeAsync(startMs - Date.now())
+    const audio = simulateSlot([], startMs / SLOT_MS)
+    signals.forEach((signal, i) => addSignal(audio, 0, signal, createRandom(i)))
+    for (let at = 0; at < audio.length; at += 6000) {
+      await jest.advanceTimersByTimeAsync(500)
+      onBlock?.({ samples: audio.slice(at, at + 6000), startUtcMs: station.clock.utcAtMonotonic(startMs + at / 12 - start) })
+    }
+    await jest.advanceTimersByTimeAsync(0)
+  }
+  return { station, played, sent, heard, slot, lose: (why: string) => onLost?.(why), state: () => station.store.getState() }
+}
+
+const says = (text: string, over: Partial<SimulatedSignal> = {}): SimulatedSignal => ({
+  text,
+  snrDb: -3,
+  audioOffsetHz: 900,
+  timeOffsetS: 0.1,
+  ...over,
+})
+
+beforeEach(() => jest.useFakeTimers({ now: noon - 1000 }))
+afterEach(() => jest.useRealTimers())
+
+describe('RunningStation', () => {
+  it('hears a CQ, answers when told to, and stores the contact once', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    await s.slot([says('CQ Q1ABC JO31')])
+    expect([...s.state().stations.keys()]).toEqual(['Q1ABC'])
+    expect(s.state().level?.rmsDbfs).toBeLessThan(-20)
+    expect(s.played).toEqual([])
+
+    expect(s.station.answer('Q1ABC', 1500)).toMatchObject({ ok: false, need: 'firstCheck' })
+    s.station.passCheck()
+    expect(s.station.answer('Q9XX', 1500)).toMatchObject({ ok: false })
+    expect(s.station.answer('Q1ABC', 1500)).toEqual({ ok: true })
+    await s.slot()
+    expect(s.played.map((p) => p.text)).toEqual(['Q1ABC Q5RVR JN97'])
+    expect(s.played[0]).toMatchObject({ startUtcMs: noon + 15_500, audioOffsetHz: 1500 })
+
+    await s.slot([says('Q5RVR Q1ABC -07')])
+    await s.slot()
+    await s.slot([says('Q5RVR Q1ABC RR73')])
+    expect(s.sent).toHaveLength(1)
+    expect(s.sent[0]).toMatchObject({
+      call: 'Q1ABC',
+      locator: 'JO31',
+      band: '20m',
+      origin: 'air',
+      reportReceived: '-07',
+      ownLocator: 'JN97LK',
+      powerW: 10,
+    })
+    await s.slot()
+    expect(s.played.map((p) => p.text)).toEqual(['Q1ABC Q5RVR JN97', expect.stringMatching(/^Q1ABC Q5RVR R[+-]\d\d$/), 'Q1ABC Q5RVR 73'])
+    expect(s.state().exchange).toMatchObject({ phase: 'ended', reason: 'complete' })
+    expect(s.state()).toMatchObject({ waitingContacts: 0, storedCount: 1 })
+    // Nobody is called without a person.
+    await s.slot([says('CQ Q2DEF KN44')])
+    await s.slot()
+    expect(s.played).toHaveLength(3)
+    expect(s.heard.map((h) => h.text)).toContain('CQ Q2DEF KN44')
+    s.station.close()
+  })
+
+  it('is silent at once and stays so', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    s.station.passCheck()
+    expect(s.station.callCq('even', 1200)).toEqual({ ok: true })
+    await jest.advanceTimersByTimeAsync(4000)
+    expect(s.state().onAir?.text).toBe('CQ Q5RVR JN97')
+    s.station.silence()
+    expect(s.state().onAir).toBeUndefined()
+    expect(s.state().exchange).toMatchObject({ phase: 'ended', reason: 'silenced' })
+    await jest.advanceTimersByTimeAsync(60_000)
+    expect(s.played).toHaveLength(1)
+    // A person may start again.
+    expect(s.station.callCq('even', 1200)).toEqual({ ok: true })
+    await jest.advanceTimersByTimeAsync(20_000)
+    expect(s.played).toHaveLength(2)
+    s.station.close()
+  })
+
+  it('goes off the air when its source vanishes or is changed', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    s.station.passCheck()
+    s.station.callCq('even', 1200)
+    await jest.advanceTimersByTimeAsync(4000)
+    expect(s.state().onAir).toBeDefined()
+    s.lose('The input vanished.')
+    expect(s.state().onAir).toBeUndefined()
+    expect(s.state().source).toEqual({ kind: 'none', problem: 'The input vanished.' })
+    s.station.close()
+  })
+
+  it('explains why it cannot transmit', async () => {
+    const s = setUp()
+    expect(s.station.callCq('even', 1200)).toMatchObject({ ok: false, need: 'source' })
+    await s.station.listenToMicrophone(undefined, undefined)
+    s.station.setProfile({ ...profile, licenceConfirmedUtcMs: null })
+    expect(s.station.callCq('even', 1200)).toMatchObject({ ok: false, need: 'licence' })
+    s.station.setProfile({ ...profile, call: '' })
+    expect(s.station.callCq('even', 1200)).toMatchObject({ ok: false, need: 'ownCall' })
+    s.station.close()
+  })
+
+  it('passes on what the microphone and the output say', async () => {
+    const s = setUp({ openMicrophone: async () => ({ ok: false, error: 'Not allowed.' }) })
+    await s.station.listenToMicrophone(undefined, undefined)
+    expect(s.state().source).toEqual({ kind: 'none', problem: 'Not allowed.' })
+    s.station.close()
+    const t = setUp({ openOutput: async () => ({ ok: false, error: 'No output.' }) })
+    await t.station.listenToMicrophone(undefined, undefined)
+    expect(t.state().outputProblem).toBe('No output.')
+    expect(t.station.callCq('even', 1200)).toMatchObject({ ok: false, need: 'source' })
+    t.station.close()
+  })
+
+  it('learns from the band how far off its clock is, and moves only when told', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    await s.slot([0.75, 0.8, 0.85, 0.8].map((timeOffsetS, i) => says(`CQ Q${i}ABC JO31`, { timeOffsetS, audioOffsetHz: 600 + 300 * i })))
+    expect(s.state().bandClock!.stations).toBe(4)
+    expect(s.state().bandClock!.offsetMs).toBeCloseTo(800, -2)
+    const before = s.station.clock.nowUtcMs()
+    s.station.useBandClock()
+    expect(before - s.station.clock.nowUtcMs()).toBeCloseTo(800, -2)
+    expect(s.state().timebase).toMatchObject({ source: 'band' })
+    s.station.correctClock(-100)
+    expect(s.state().timebase!.correctionMs).toBeCloseTo(-900, -2)
+    s.station.close()
+  })
+
+  it('plays a recording as slots from its start, faster than it was made, and does not answer it', async () => {
+    const s = setUp()
+    const recording = new Float32Array(30 * 12_000)
+    recording.set(simulateSlot([says('CQ Q1ABC JO31')], 1))
+    recording.set(simulateSlot([says('CQ Q2DEF KN44')], 2), 15 * 12_000)
+    s.station.playRecording('field.wav', recording, 10)
+    await jest.advanceTimersByTimeAsync(6000)
+    expect([...s.state().stations.keys()].sort()).toEqual(['Q1ABC', 'Q2DEF'])
+    expect(s.state().source).toEqual({ kind: 'none', problem: 'The recording "field.wav" has ended.' })
+    expect(s.state().slots.map((slot) => slot.decodes.length)).toEqual([1, 1])
+    expect(s.station.answer('Q1ABC', 1500)).toMatchObject({ ok: false })
+    s.station.close()
+  })
+
+  it('runs the practice band on a clock of its own and gives it the audio that was sent', async () => {
+    const given: { slotIndex: number; seconds: number; startS: number }[] = []
+    const s = setUp({
+      createPractice: () =>
+        ({
+          start: async () => undefined,
+          renderSlot: async (slotIndex) => simulateSlot([says('CQ Q1ABC JO31')], slotIndex),
+          operatorSent: async (slotIndex, audio) => {
+            given.push({ slotIndex, seconds: audio.samples.length / audio.sampleRateHz, startS: audio.startS })
+            return undefined
+          },
+          close: () => undefined,
+        }) as PracticeClient,
+    })
+    await s.station.startPractice({ seed: 1, stations: 8, pace: 4, audible: false }, undefined)
+    expect(s.state().timebase).toMatchObject({ source: 'practice' })
+    s.station.passCheck()
+    s.station.callCq('even', 2000)
+    await jest.advanceTimersByTimeAsync(4000)
+    expect(given[0]).toMatchObject({ slotIndex: noon / SLOT_MS, startS: 0.5 })
+    expect(given[0]!.seconds).toBeCloseTo(12.64, 1)
+    expect(s.state().notice?.text).toMatch(/Nobody on the practice band could copy/)
+    await jest.advanceTimersByTimeAsync(5000)
+    expect(s.state().stations.has('Q1ABC')).toBe(true)
+    const practiceUtc = s.station.clock.nowUtcMs()
+    s.station.stopListening()
+    expect(practiceUtc).toBeGreaterThan(s.station.clock.nowUtcMs())
+    s.station.close()
+  })
+})
