@@ -24,6 +24,13 @@ test('a second tab looks on, and can take the station over', async ({ page, cont
   const second = await context.newPage()
   await second.goto(`${demo.url}/slots`)
   await expect(second.getByText('Another tab runs the station.')).toBeVisible()
+  // Silence holds from a tab that only looks on, too.
+  await page.bringToFront()
+  await answerFirst(page)
+  await expect(exchangeSentence(page)).toHaveText(/^With /)
+  await second.bringToFront()
+  await second.getByRole('button', { name: /^Silence/ }).click()
+  await expect(exchangeSentence(page)).toHaveText(/^Silenced/)
   await second.getByRole('button', { name: 'Take the station over' }).click()
   await expect(second.getByText('Another tab runs the station.')).toBeHidden()
   await expect(page.getByText('Another tab runs the station.')).toBeVisible()

@@ -97,7 +97,10 @@ export class RunningStation {
   private practice: PracticeClient | undefined
   private offsets: { slotIndex: number; readings: OffsetReading[] }[] = []
   private decoding = new Set<number>()
+  /** Slots in which audio went out, so that nothing was heard. */
   private transmittedSlots = new Set<number>()
+  /** Slots in which a transmission was tried, with or without success: none is tried twice. */
+  private triedSlots = new Set<number>()
   /** Grows with every change of source: results of work begun before it are dropped. */
   private epoch = 0
 
@@ -113,7 +116,10 @@ export class RunningStation {
       newId: host.newId,
       encode: (text, options) => this.modulator.encode(text, options),
       output: () => this.output,
-      onChange: (gate, onAir) => this.store.setState({ gate, onAir }),
+      onChange: (gate, onAir) => {
+        if (onAir) this.transmittedSlots.add(onAir.slotIndex)
+        this.store.setState({ gate, onAir })
+      },
     })
     this.outbox = new Outbox(host.outboxStore, host.sendContacts, ({ waiting, problem, stored }) =>
       this.store.setState({ waitingContacts: waiting, storeProblem: problem, storedCount: stored }),
@@ -240,6 +246,7 @@ export class RunningStation {
     this.levelTap = this.createLevelTap()
     this.decoding.clear()
     this.transmittedSlots.clear()
+    this.triedSlots.clear()
     this.store.setState({
       source: what ? { kind: 'starting', what } : { kind: 'none' },
       level: undefined,
@@ -483,10 +490,10 @@ export class RunningStation {
     const nowUtcMs = this.clock.nowUtcMs()
     const slotIndex = Math.floor((nowUtcMs + AHEAD_MS) / SLOT_MS)
     const intoMs = nowUtcMs - slotIndex * SLOT_MS
-    if (parityOf(slotIndex) !== plan.parity || intoMs > LATEST_MS || this.transmittedSlots.has(slotIndex)) return
+    if (parityOf(slotIndex) !== plan.parity || intoMs > LATEST_MS || this.triedSlots.has(slotIndex)) return
     if (this.decoding.has(slotIndex - 1) && intoMs < WAIT_FOR_DECODES_MS) return
-    this.transmittedSlots.add(slotIndex)
-    if (this.transmittedSlots.size > 100) this.transmittedSlots = new Set([...this.transmittedSlots].slice(-20))
+    this.triedSlots = new Set([...this.triedSlots].slice(-20)).add(slotIndex)
+    this.transmittedSlots = new Set([...this.transmittedSlots].slice(-20))
     void this.transmit(slotIndex, plan.text, plan.audioOffsetHz)
   }
 
@@ -506,14 +513,9 @@ export class RunningStation {
       this.exchange({ type: 'sent', slotIndex, slotUtcMs: slotIndex * SLOT_MS, text, complete: outcome.complete })
       return
     }
-    this.transmittedSlots.delete(slotIndex)
-    if (outcome.need === 'late') {
-      this.transmittedSlots.add(slotIndex)
-      return
-    }
+    if (outcome.need === 'late') return
     this.notify(outcome.why)
     if (outcome.need !== 'wait') this.exchange({ type: 'stop' })
-    else this.transmittedSlots.add(slotIndex)
   }
 
   private notify(text: string): void {

@@ -70,6 +70,13 @@ describe('decodeSlot', () => {
     expect([...texts].filter((t) => !crowd.some((s) => s.text === t))).toEqual([])
   })
 
+  it('measures strengths in a crowd as in solitude', () => {
+    const crowd = simulatedCrowd(30, createRandom(21))
+    const found = decodeSlot(simulateSlot(crowd, 22))
+    const errors = found.map((d) => d.snrDb - crowd.find((s) => s.text === d.text)!.snrDb).sort((a, b) => a - b)
+    expect(Math.abs(errors[errors.length >> 1]!)).toBeLessThan(1.5)
+  })
+
   it('bears drift, fading, clipping and gaps', () => {
     const drifting = simulateSlot([signal({ snrDb: -8, driftHzPerS: 0.2 })], 11)
     expect(decodeSlot(drifting)).toHaveLength(1)

@@ -63,14 +63,16 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
   const { slotStartS = 0, lowestHz = 200, highestHz = 3000, searchS = 2.5, passes = 3, callMemory = createCallMemory() } = options
   const spectrum = new SlotSpectrum(samples)
   const found = new Map<string, Ft8Decode>()
-  let floor: ((hz: number) => number) | undefined
+  /** Power of each message's tones, to be held against the floor once the crowd has been taken away. */
+  const tonePowers = new Map<string, number>()
+  let floor: (hz: number) => number = () => 1
   let scratch: Baseband | undefined
   let removedHz: number[] = []
 
   for (let pass = 1; pass <= passes; pass++) {
     const audio: ArrayLike<number> = pass === 1 ? samples : spectrum.toSamples()
     const grid = measureGrid(audio, samples.length, highestHz)
-    floor ??= estimateNoiseFloor(grid)
+    floor = estimateNoiseFloor(grid)
     const candidates = findCandidates(grid, {
       lowestHz,
       highestHz,
@@ -93,7 +95,8 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
       const message = unpackMessage(codeword.bits, callMemory)
       if (!message) continue
       const tones = codewordToTones(codeword.bits)
-      const snrDb = measureSnr(symbols, tones, floor(symbols.frequencyHz + BAND_CENTRE_HZ))
+      const tonePower = measureTonePower(symbols, tones)
+      const snrDb = toSnrDb(tonePower, floor(symbols.frequencyHz + BAND_CENTRE_HZ))
       if (codeword.how === 'ordered' && snrDb < WEAKEST_ORDERED_DB) continue
       subtractSignal(spectrum, tones, symbols.frequencyHz, symbols.startS)
       removedHz.push(symbols.frequencyHz)
@@ -108,16 +111,22 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
       }
       const before = found.get(decode.text)
       if (before) {
-        if (decode.snrDb > before.snrDb) found.set(decode.text, { ...decode, pass: before.pass })
+        if (tonePower <= tonePowers.get(decode.text)!) continue
+        found.set(decode.text, { ...decode, pass: before.pass })
+        tonePowers.set(decode.text, tonePower)
         continue
       }
+      tonePowers.set(decode.text, tonePower)
       found.set(decode.text, decode)
       options.onDecode?.(decode)
       news++
     }
     if (news === 0) break
   }
-  return [...found.values()].sort((a, b) => a.frequencyHz - b.frequencyHz)
+  // In a crowd the first floor is lifted by what was on it; the last one is that of the band without the signals found.
+  return [...found.values()]
+    .map((decode) => ({ ...decode, snrDb: toSnrDb(tonePowers.get(decode.text)!, floor(decode.frequencyHz + BAND_CENTRE_HZ)) }))
+    .sort((a, b) => a.frequencyHz - b.frequencyHz)
 }
 
 interface Codeword {
@@ -157,9 +166,8 @@ function isCredible(distance: number, flips: number, llr: Float64Array): boolean
   return flips <= MOST_FLIPS && distance <= LARGEST_CONTRADICTION * total
 }
 
-/** Signal-to-noise ratio in 2500 Hz, from the power of the tones that were sent and the floor around. */
-function measureSnr(symbols: SymbolAmplitudes, tones: Uint8Array, gridNoise: number): number {
-  // 32 complex samples cut out of the slot's spectrum add up to the same amplitude as 1920 real ones: the scales agree.
+/** Mean power of the tones that were sent, over the symbols that were received. */
+function measureTonePower(symbols: SymbolAmplitudes, tones: Uint8Array): number {
   let power = 0
   let count = 0
   for (let s = 0; s < SYMBOL_COUNT; s++) {
@@ -169,7 +177,16 @@ function measureSnr(symbols: SymbolAmplitudes, tones: Uint8Array, gridNoise: num
     power += p
     count++
   }
-  const perSymbol = power / Math.max(1, count)
-  const ratio = Math.max(perSymbol / gridNoise - 1, 0.05)
-  return Math.max(-30, 10 * Math.log10(ratio) - 10 * Math.log10(2500 * 0.16))
+  return power / Math.max(1, count)
+}
+
+const SYMBOLS_IN_2500_HZ_DB = 10 * Math.log10(2500 * 0.16)
+
+/**
+ * Signal-to-noise ratio in 2500 Hz, at least -30 dB. A cell of the grid and a tone's amplitude have the same scale:
+ * 32 complex samples cut out of the slot's spectrum add up to the same amplitude as 1920 real ones.
+ */
+function toSnrDb(tonePower: number, gridNoise: number): number {
+  const ratio = Math.max(tonePower / gridNoise - 1, 0.05)
+  return Math.max(-30, 10 * Math.log10(ratio) - SYMBOLS_IN_2500_HZ_DB)
 }

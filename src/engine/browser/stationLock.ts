@@ -1,4 +1,21 @@
 const NAME = 'zeptik-station'
+const SILENCE = 'silence'
+
+/** Silences the station from a tab that does not hold it. */
+export function silenceElsewhere(): void {
+  const channel = new BroadcastChannel(NAME)
+  channel.postMessage(SILENCE)
+  channel.close()
+}
+
+/** Obeys Silence from other tabs. @returns a function that ends it */
+export function obeySilence(silence: () => void): () => void {
+  const channel = new BroadcastChannel(NAME)
+  channel.onmessage = ({ data }: MessageEvent<unknown>) => {
+    if (data === SILENCE) silence()
+  }
+  return () => channel.close()
+}
 
 /**
  * Makes this tab the one that holds the station, as soon as no other does.

@@ -1,5 +1,5 @@
 'use client'
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { SLOT_MS } from '@/core/ft8'
 import { parityOf, uncertaintyAt } from '@/core/time'
 import { LONGEST_TRANSMISSION_MS } from '@/core/transmit'
@@ -12,21 +12,24 @@ const SOURCE_WORDS = { none: 'nothing', starting: 'opening…', microphone: 'mic
 
 /** What is always in sight: time, clock, level, keying, battery, and Silence. */
 export function Strip() {
-  const { station, profile } = useLive()
+  const { profile, silence } = useLive()
   const now = useNow(100)
   const onAir = useStation((s) => s.onAir)
   const source = useStation((s) => s.source)
   const waiting = useStation((s) => s.waitingContacts)
-  const silence = () => station?.silence()
+  const silenceNow = useRef(silence)
 
   useEffect(() => {
+    silenceNow.current = silence
+  }, [silence])
+  useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') station?.silence()
+      if (event.key === 'Escape') silenceNow.current()
     }
     // Before any other listener, so that no dialog or field can swallow it.
     window.addEventListener('keydown', onKey, { capture: true })
     return () => window.removeEventListener('keydown', onKey, { capture: true })
-  }, [station])
+  }, [])
 
   const intoMs = now === undefined ? 0 : now % SLOT_MS
   const pace = 'pace' in source && source.pace !== 1 ? `, ${source.pace}× pace` : ''

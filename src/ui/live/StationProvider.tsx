@@ -12,6 +12,8 @@ interface Live {
   profile: Profile
   profileState: 'loading' | 'ready' | 'problem'
   takeOver: () => void
+  /** Silences the station, whichever tab holds it. */
+  silence: () => void
   saveStation: (station: Station) => Promise<void>
   saveSettings: (settings: Settings) => Promise<void>
 }
@@ -50,13 +52,15 @@ export function StationProvider({ children }: { children: ReactNode }) {
     let running: RunningStation | undefined
     let over = false
     let release: () => void = () => undefined
+    let deafen: () => void = () => undefined
     void (async () => {
       // Workers and audio exist in a browser only, so the engine is loaded when there is one.
-      const [{ createBrowserStation }, { holdStation }] = await Promise.all([
+      const [{ createBrowserStation }, { holdStation, obeySilence }] = await Promise.all([
         import('@/engine/browser/browserStation'),
         import('@/engine/browser/stationLock'),
       ])
       if (over) return
+      deafen = obeySilence(() => running?.silence('Silenced from another tab.'))
       const held = holdStation(
         () => {
           if (over) return
@@ -87,6 +91,7 @@ export function StationProvider({ children }: { children: ReactNode }) {
       window.removeEventListener('pointerdown', acted)
       window.removeEventListener('keydown', acted)
       running?.close()
+      deafen()
       release()
     }
   }, [])
@@ -102,6 +107,10 @@ export function StationProvider({ children }: { children: ReactNode }) {
     profile,
     profileState: query.data ? 'ready' : query.isError ? 'problem' : 'loading',
     takeOver: () => lock.current?.takeOver(),
+    silence: () => {
+      station?.silence()
+      if (!station) void import('@/engine/browser/stationLock').then((m) => m.silenceElsewhere())
+    },
     saveStation: (next) => save({ station: next }),
     saveSettings: (next) => save({ settings: next }),
   }

@@ -49,6 +49,7 @@ function show(state: Partial<StationState>, over: Partial<ComponentProps<typeof 
         profile: { station: { ...emptyStation, call: 'Q5RVR', locator: 'JN97LK' }, settings: defaultSettings, demo: false },
         profileState: 'ready',
         takeOver: () => undefined,
+        silence: () => undefined,
         saveStation: async () => undefined,
         saveSettings: async () => undefined,
       }}
