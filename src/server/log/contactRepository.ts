@@ -4,6 +4,7 @@ import { duplicateKey, missingFrom, type Contact, type ContactPage, type Contact
 import type { Database } from '../db/database'
 import { contactHistory, contacts, journalMark } from '../db/schema'
 import type { JournalEntry } from './journal'
+import type { Totals, TotalsCache } from './totalsCache'
 
 const MARK_ID = 1
 
@@ -32,22 +33,12 @@ export async function readJournalMark(database: Database): Promise<number> {
   return rows[0]?.sequence ?? 0
 }
 
-interface Totals {
-  total: number
-  stations: number
-}
-
-/** Totals by question, dropped with every change of the log: paging asks the same again and again. */
-const totalsCache = new WeakMap<Database, Map<string, Totals>>()
-const KEPT_QUESTIONS = 50
-
 /**
  * Applies journal entries in one transaction. A contact replaces an older revision of itself, which goes to the history;
  * the same revision again changes nothing, so sending twice stores once.
  */
 export async function applyEntries(database: Database, entries: readonly JournalEntry[], nowUtcMs: number): Promise<void> {
   if (entries.length === 0) return
-  totalsCache.delete(database)
   await database.transaction(async (tx) => {
     // Within a batch only the newest revision of a contact matters to the table, but all of them to the history.
     for (let from = 0; from < entries.length;) {
@@ -141,24 +132,16 @@ const SORTS = {
   locator: contacts.locator,
 }
 
-async function readTotals(database: Database, query: ContactQuery): Promise<Totals> {
-  let cache = totalsCache.get(database)
-  if (!cache) totalsCache.set(database, (cache = new Map()))
-  const question = JSON.stringify([query.search, query.band, query.mode, query.origin, query.show])
-  const known = cache.get(question)
-  if (known) return known
+async function countTotals(database: Database, query: ContactQuery): Promise<Totals> {
   const rows = await database
     .select({ total: count(), stations: sql<number>`count(distinct ${contacts.call})::int` })
     .from(contacts)
     .where(conditions(database, query))
-  const totals = rows[0] ?? { total: 0, stations: 0 }
-  if (cache.size >= KEPT_QUESTIONS) cache.clear()
-  cache.set(question, totals)
-  return totals
+  return rows[0] ?? { total: 0, stations: 0 }
 }
 
 /** Reads a part of the log. */
-export async function listContacts(database: Database, query: ContactQuery): Promise<ContactPage> {
+export async function listContacts(database: Database, query: ContactQuery, cache: TotalsCache): Promise<ContactPage> {
   const direction = query.direction === 'asc' ? asc : desc
   const rows = await database
     .select({ record: contacts.record })
@@ -177,7 +160,8 @@ export async function listContacts(database: Database, query: ContactQuery): Pro
           .from(contacts)
           .where(and(inArray(contacts.id, ids), isDuplicate(database)))
   const duplicateIds = new Set(duplicates.map((row) => row.id))
-  const totals = await readTotals(database, query)
+  const question = JSON.stringify([query.search, query.band, query.mode, query.origin, query.show])
+  const totals = await cache.get(question, () => countTotals(database, query))
   return { rows: rows.map(({ record }) => ({ ...record, duplicate: duplicateIds.has(record.id) })), ...totals }
 }
 

@@ -1,10 +1,10 @@
 import { appendFileSync, cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { contactQuerySchema, contactsToAdif, emptyContact, type Contact } from '@/core/log'
+import { contactQuerySchema, contactsToAdif, emptyContact, type Contact, type ContactQuery } from '@/core/log'
 import { openDatabase, type Database } from '../db/database'
 import { contactHistory, contacts, journalMark } from '../db/schema'
-import { listContacts, readContact } from './contactRepository'
+import { listContacts as listWith, readContact } from './contactRepository'
 import { openJournal } from './journal'
 import { Logbook } from './logbook'
 
@@ -26,6 +26,7 @@ const contact = (n: number, over: Partial<Contact> = {}): Contact => ({
   locator: 'JO31',
   ...over,
 })
+const listContacts = (db: Database, asked: ContactQuery) => listWith(db, asked, logbook.totals)
 const query = (over = {}) => contactQuerySchema.parse({ origin: 'all', ...over })
 
 let folder: string

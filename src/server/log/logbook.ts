@@ -1,6 +1,7 @@
 import { adifToContacts, contactSchema, type Contact, type ImportPreview } from '@/core/log'
 import type { Database } from '../db/database'
 import { applyEntries, knownIds, readContact, readJournalMark } from './contactRepository'
+import { TotalsCache } from './totalsCache'
 import { openJournal, type Journal, type JournalEntry, type Replay } from './journal'
 
 export type LogProblem = { ok: false; status: 404 | 409 | 422 | 507; error: string }
@@ -17,6 +18,9 @@ export class Logbook {
     private readonly now: () => number,
     readonly replay: Replay,
   ) {}
+
+  /** Totals of the log as it stands. */
+  readonly totals = new TotalsCache()
 
   static async open(database: Database, journalPath: string, now: () => number): Promise<Logbook> {
     const mark = await readJournalMark(database)
@@ -101,7 +105,12 @@ export class Logbook {
       }
     }
     const entries: JournalEntry[] = changed.map((contact, i) => ({ sequence: first + i, contact }))
-    await applyEntries(this.database, entries, this.now())
+    this.totals.clear()
+    try {
+      await applyEntries(this.database, entries, this.now())
+    } finally {
+      this.totals.clear()
+    }
     return { ok: true }
   }
 

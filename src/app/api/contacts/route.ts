@@ -9,7 +9,8 @@ export const dynamic = 'force-dynamic'
 export async function GET(request: Request): Promise<Response> {
   const query = contactQuerySchema.safeParse(Object.fromEntries(new URL(request.url).searchParams))
   if (!query.success) return problem(422, `${query.error.issues[0]!.path.join('.')}: ${query.error.issues[0]!.message}`)
-  return Response.json(await listContacts(getServices().database, query.data))
+  const { database, logbook } = getServices()
+  return Response.json(await listContacts(database, query.data, logbook.totals))
 }
 
 /** Stores contacts made in a browser. The answer comes only when they stand in the journal on the disk. */
