@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test'
+import { chromiumLaunch } from './e2e/chromium'
 
 export default defineConfig({
   testDir: 'e2e',
@@ -10,16 +11,6 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
-    launchOptions: {
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--autoplay-policy=no-user-gesture-required',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
-    },
+    launchOptions: chromiumLaunch(),
   },
 })

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { decodeWav, encodeWav } from '../src/core/audio'
 import { createGaussian, createRandom } from '../src/core/dsp'
+import { chromiumLaunch } from './chromium'
 import { expect, test } from './fixtures'
 
 /** One slot made by the command line, with noise laid over it, as the fake microphone plays it. */
@@ -36,18 +37,11 @@ function makeRecording(): string {
 }
 
 test.use({
-  launchOptions: {
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--autoplay-policy=no-user-gesture-required',
-      '--disable-background-networking',
-      '--use-fake-ui-for-media-stream',
-      '--use-fake-device-for-media-stream',
-      `--use-file-for-fake-audio-capture=${makeRecording()}%noloop`,
-    ],
-  },
+  launchOptions: chromiumLaunch(
+    '--use-fake-ui-for-media-stream',
+    '--use-fake-device-for-media-stream',
+    `--use-file-for-fake-audio-capture=${makeRecording()}%noloop`,
+  ),
 })
 
 test('what the microphone hears appears on the Slots screen', async ({ page, demo }) => {

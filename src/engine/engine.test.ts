@@ -191,4 +191,24 @@ describe('Outbox', () => {
     expect(sent).toEqual([contact(1).id])
     outbox.stop()
   })
+
+  it('keeps contacts in memory when the browser has no store for them', async () => {
+    const closed = {
+      put: () => Promise.reject(new Error('storage is forbidden')),
+      all: () => Promise.reject(new Error('storage is forbidden')),
+      remove: () => Promise.reject(new Error('storage is forbidden')),
+    }
+    const states: OutboxState[] = []
+    let up = false
+    const outbox = new Outbox(
+      closed,
+      async () => (up ? { ok: true } : { ok: false, error: 'no answer' }),
+      (s) => states.push(s),
+    )
+    await outbox.add(contact(1))
+    expect(states[0]).toMatchObject({ waiting: 1, problem: expect.stringMatching(/leave the page open/) as string })
+    up = true
+    await jest.advanceTimersByTimeAsync(5000)
+    expect(states.at(-1)).toEqual({ waiting: 0, problem: undefined, stored: 1 })
+  })
 })

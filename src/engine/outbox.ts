@@ -28,6 +28,8 @@ export class Outbox {
   private sending: Promise<void> | undefined
   private stored = 0
   private problem: string | undefined
+  /** Contacts that the browser's store would not take: they live as long as the page. */
+  private readonly unsaved = new Map<string, Contact>()
 
   constructor(
     private readonly store: OutboxStore,
@@ -35,9 +37,14 @@ export class Outbox {
     private readonly onChange: (state: OutboxState) => void,
   ) {}
 
-  /** Keeps a contact. Resolves when it stands in the browser's store. */
+  /** Keeps a contact. Resolves when it stands in the browser's store, or in memory when that is closed to us. */
   async add(contact: Contact): Promise<void> {
-    await this.store.put(contact)
+    try {
+      await this.store.put(contact)
+    } catch (error) {
+      this.unsaved.set(contact.id, contact)
+      this.problem = `This browser cannot keep contacts (${(error as Error).message}): leave the page open until they are stored.`
+    }
     await this.report()
     void this.flush()
   }
@@ -55,7 +62,7 @@ export class Outbox {
   private async sendAll(): Promise<void> {
     clearTimeout(this.timer)
     for (;;) {
-      const waiting = await this.store.all()
+      const waiting = await this.all()
       if (waiting.length === 0) break
       const batch = waiting.slice(0, 50)
       const result = await this.send(batch)
@@ -66,7 +73,9 @@ export class Outbox {
         this.retryMs = Math.min(LONGEST_RETRY_MS, this.retryMs * 2)
         return
       }
-      await this.store.remove(batch.map((c) => c.id))
+      const sent = batch.map((c) => c.id)
+      sent.forEach((id) => this.unsaved.delete(id))
+      await this.store.remove(sent).catch(() => undefined)
       this.stored += batch.length
       this.problem = undefined
       this.retryMs = FIRST_RETRY_MS
@@ -74,8 +83,13 @@ export class Outbox {
     }
   }
 
+  private async all(): Promise<Contact[]> {
+    const stored = await this.store.all().catch(() => [])
+    return [...this.unsaved.values(), ...stored]
+  }
+
   private async report(): Promise<void> {
-    const waiting = (await this.store.all()).length
+    const waiting = (await this.all()).length
     this.onChange({ waiting, problem: waiting > 0 ? this.problem : undefined, stored: this.stored })
   }
 }

@@ -197,6 +197,18 @@ describe('RunningStation', () => {
     s.station.close()
   })
 
+  it('does not go on calling without ears', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    s.station.passCheck()
+    s.station.callCq('odd', 1200)
+    s.lose('The input vanished.')
+    expect(s.state().exchange).toMatchObject({ phase: 'ended', reason: 'silenced' })
+    await jest.advanceTimersByTimeAsync(60_000)
+    expect(s.played).toEqual([])
+    s.station.close()
+  })
+
   it('explains why it cannot transmit', async () => {
     const s = setUp()
     expect(s.station.callCq('even', 1200)).toMatchObject({ ok: false, need: 'source' })

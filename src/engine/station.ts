@@ -236,7 +236,7 @@ export class RunningStation {
 
   private beginSource(what: 'microphone' | 'recording' | 'practice' | undefined): number {
     this.epoch++
-    if (this.store.getState().exchange.phase === 'underway' || this.store.getState().onAir) this.silence('The source of audio was changed.')
+    this.breakOff('The source of audio was changed.')
     this.stopSource()
     this.clock.endSimulation()
     this.collector = new SlotCollector((slot) => void this.decode(slot))
@@ -247,18 +247,11 @@ export class RunningStation {
     this.decoding.clear()
     this.transmittedSlots.clear()
     this.triedSlots.clear()
+    const { holder, gate, waitingContacts, storeProblem, storedCount } = this.store.getState()
     this.store.setState({
+      ...initialState,
+      ...{ holder, gate, waitingContacts, storeProblem, storedCount },
       source: what ? { kind: 'starting', what } : { kind: 'none' },
-      level: undefined,
-      lastBlockUtcMs: undefined,
-      slots: [],
-      decodingSlot: undefined,
-      stations: new Map(),
-      worked: new Map(),
-      exchange: { phase: 'idle' },
-      bandClock: undefined,
-      outputProblem: undefined,
-      notice: undefined,
       timebase: this.clock.timebase,
     })
     return this.epoch
@@ -285,11 +278,16 @@ export class RunningStation {
     this.practice = undefined
   }
 
+  /** Without ears nothing may go on being said. */
+  private breakOff(why: string): void {
+    const { exchange, onAir } = this.store.getState()
+    if (exchange.phase === 'underway' || onAir) this.silence(why)
+  }
+
   private sourceLost(epoch: number, why: string): void {
     if (epoch !== this.epoch) return
-    if (this.store.getState().onAir) this.silence(why)
-    this.source?.stop()
-    this.source = undefined
+    this.breakOff(why)
+    this.stopSource()
     this.store.setState({ source: { kind: 'none', problem: why }, level: undefined })
   }
 
