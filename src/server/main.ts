@@ -66,7 +66,22 @@ async function main(): Promise<void> {
     server.listen(config.port, config.host, () => done())
   })
 
-  let services: Services
+  // From here on Ctrl-C has something to put away.
+  let services: Services | undefined
+  let stopping = false
+  const shutDown = async () => {
+    if (stopping) process.exit(0)
+    stopping = true
+    server.closeAllConnections()
+    server.close()
+    await services?.close()
+    await lock.release()
+    console.log('zeptik: stopped')
+    process.exit(0)
+  }
+  process.on('SIGINT', () => void shutDown())
+  process.on('SIGTERM', () => void shutDown())
+
   try {
     services = await openServices(config, root, Date.now)
   } catch (error) {
@@ -83,20 +98,6 @@ async function main(): Promise<void> {
   const shown = config.host.includes(':') ? `[${config.host}]` : config.host
   console.log(`zeptik: open http://${shown}:${config.port}`)
   console.log(`zeptik: data in ${config.dataFolder}. Ctrl-C stops it.`)
-
-  let stopping = false
-  const shutDown = async () => {
-    if (stopping) process.exit(0)
-    stopping = true
-    server.closeAllConnections()
-    server.close()
-    await services.close()
-    await lock.release()
-    console.log('zeptik: stopped')
-    process.exit(0)
-  }
-  process.on('SIGINT', () => void shutDown())
-  process.on('SIGTERM', () => void shutDown())
 }
 
 await main()
