@@ -1,26 +1,14 @@
 import { contactFromExchange, contactSchema } from '@/core/log'
 import { emptyStation } from '@/core/station'
 import type { HeardReport } from '@/core/station/heardContract'
-import { createCallMemory, packMessage, unpackMessage, type Ft8Decode } from '@/core/ft8'
+import { heardAs } from '@/core/ft8'
 import { HeardKeeper } from './heardKeeper'
 import { LevelTap } from './levelTap'
 
 const noon = Date.UTC(2026, 5, 1, 12)
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`
 
-function decode(text: string): Ft8Decode {
-  const packed = packMessage(text)
-  if (!packed.ok) throw new Error(packed.error)
-  return {
-    text,
-    message: unpackMessage(packed.payload, createCallMemory())!,
-    snrDb: -8,
-    timeOffsetS: 0.2,
-    frequencyHz: 1000,
-    how: 'iterative',
-    pass: 2,
-  }
-}
+const decode = (text: string) => heardAs(text)!
 
 describe('HeardKeeper', () => {
   const circumstances = { slotIndex: 10, source: 'microphone' as const, dialFrequencyHz: 14_074_000, clockUncertaintyMs: null }

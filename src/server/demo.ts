@@ -29,7 +29,7 @@ export async function seedDemo({ database, logbook }: Services, nowUtcMs: number
     place: 'Sallow Reach ferry landing',
     radio: 'Heron 20',
     interfaceName: 'Reed Box',
-    antenna: 'End-fed wire, 20 m, over the landing stage',
+    antenna: 'End-fed wire, 20 m',
     powerW: 10,
     licenceConfirmedUtcMs: nowUtcMs - 20 * 24 * HOUR_MS,
     dialFrequencyHz: 14_074_000,

@@ -3,15 +3,14 @@ import {
   addSignal,
   createCallMemory,
   decodeSlot,
+  heardAs,
   nextTransmission,
-  packMessage,
   reduceExchange,
   SAMPLE_RATE_HZ,
   SIMULATED_NOISE_RMS,
   amplitudeForSnr,
   SLOT_MS,
   SLOT_S,
-  unpackMessage,
   type ExchangeEvent,
   type Ft8Decode,
 } from '@/core/ft8'
@@ -67,21 +66,8 @@ export function createPracticeBand({ seed, stations: count = 24, vanishing = 0.0
   let firstSlot: number | undefined
   let before: { slotIndex: number; sent: OnTheAir[]; operator: Ft8Decode[] } | undefined
 
-  const asDecode = ({ station, text }: OnTheAir, snrDb: number): Ft8Decode | undefined => {
-    const packed = packMessage(text)
-    const message = packed.ok ? unpackMessage(packed.payload, memory) : undefined
-    return (
-      message && {
-        text: message.text,
-        message,
-        snrDb,
-        timeOffsetS: station.clockS,
-        frequencyHz: station.audioOffsetHz,
-        how: 'iterative',
-        pass: 1,
-      }
-    )
-  }
+  const asDecode = ({ station, text }: OnTheAir, snrDb: number): Ft8Decode | undefined =>
+    heardAs(text, { snrDb, timeOffsetS: station.clockS, frequencyHz: station.audioOffsetHz }, memory)
 
   const step = (station: PracticeStation, event: ExchangeEvent) => {
     station.exchange = reduceExchange(station.exchange, event)[0]

@@ -7,18 +7,13 @@ import {
   type ExchangeState,
   type MadeContact,
 } from './exchange'
-import type { Ft8Decode } from './decode'
 import { createCallMemory } from './callHash'
-import { packMessage, unpackMessage } from './payload'
+import { packMessage } from './payload'
+import { heardAs } from './simulate'
 
 const manner: ExchangeManner = { ownCall: 'Q5RVR', ownLocator: 'JN97LK', finish: 'RR73', maxTries: 3, maxCqTries: 2 }
 
-function decode(text: string, snrDb = -8): Ft8Decode {
-  const packed = packMessage(text)
-  if (!packed.ok) throw new Error(packed.error)
-  const message = unpackMessage(packed.payload, createCallMemory(50, ['Q5RVR', 'Q1ABC', 'Q0/Q5RVR']))!
-  return { text: message.text, message, snrDb, timeOffsetS: 0.1, frequencyHz: 1000, how: 'iterative', pass: 1 }
-}
+const decode = (text: string, snrDb = -8) => heardAs(text, { snrDb }, createCallMemory(50, ['Q5RVR', 'Q1ABC', 'Q0/Q5RVR']))!
 
 /** Runs an exchange: even slots are heard, odd ones are sent in, for an answer to a CQ heard in slot 0. */
 function play(start: ExchangeEvent, heard: readonly (readonly string[])[], silencedAt?: number) {

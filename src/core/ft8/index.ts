@@ -8,7 +8,16 @@ export { packMessage, unpackMessage, type PackResult } from './payload'
 export { payloadToTones } from './symbols'
 export { encodeFt8, type EncodeResult } from './encode'
 export { conventionalDials, dialForBand } from './dials'
-export { addSignal, amplitudeForSnr, madeUpCall, simulateSlot, simulatedCrowd, SIMULATED_NOISE_RMS, type SimulatedSignal } from './simulate'
+export {
+  addSignal,
+  amplitudeForSnr,
+  heardAs,
+  madeUpCall,
+  simulateSlot,
+  simulatedCrowd,
+  SIMULATED_NOISE_RMS,
+  type SimulatedSignal,
+} from './simulate'
 export { createSlotCutter, type SlotPiece } from './slotCutter'
 export { findLanes, type Lane } from './lanes'
 export { NOMINAL_START_S, OCCUPIED_HZ, SAMPLE_RATE_HZ, SLOT_MS, SLOT_S, SYMBOL_S, TRANSMISSION_S } from './signal'

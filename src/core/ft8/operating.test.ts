@@ -1,23 +1,9 @@
-import { createCallMemory } from './callHash'
-import type { Ft8Decode } from './decode'
 import { createSlotCutter } from './slotCutter'
 import { answerParity, hearSlot, type HeardStation } from './heardStation'
 import { findLanes } from './lanes'
-import { packMessage, unpackMessage } from './payload'
+import { heardAs } from './simulate'
 
-function decode(text: string, snrDb = -8): Ft8Decode {
-  const packed = packMessage(text)
-  if (!packed.ok) throw new Error(packed.error)
-  return {
-    text,
-    message: unpackMessage(packed.payload, createCallMemory())!,
-    snrDb,
-    timeOffsetS: 0,
-    frequencyHz: 1000,
-    how: 'iterative',
-    pass: 1,
-  }
-}
+const decode = (text: string, snrDb = -8) => heardAs(text, { snrDb })!
 
 describe('hearSlot', () => {
   it.each([

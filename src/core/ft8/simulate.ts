@@ -1,5 +1,7 @@
 import { createGaussian, createRandom, type Random } from '../dsp/random'
-import { packMessage } from './payload'
+import { createCallMemory } from './callHash'
+import type { Ft8Decode } from './decode'
+import { packMessage, unpackMessage } from './payload'
 import { modulate } from './modulate'
 import { NOMINAL_START_S, SAMPLE_RATE_HZ, SLOT_S } from './signal'
 import { payloadToTones } from './symbols'
@@ -58,6 +60,17 @@ function createFade(hz: number, random: Random): (timeS: number) => number {
   const phase = 2 * Math.PI * random()
   const depth = 0.35 + 0.3 * random()
   return (timeS) => 1 + depth * Math.cos(2 * Math.PI * hz * timeS + phase)
+}
+
+/**
+ * A message as a receiver would report it, without making and decoding its audio.
+ * @param over what is to differ from a middling signal
+ * @returns undefined for a text that cannot be sent
+ */
+export function heardAs(text: string, over: Partial<Ft8Decode> = {}, memory = createCallMemory()): Ft8Decode | undefined {
+  const packed = packMessage(text)
+  const message = packed.ok ? unpackMessage(packed.payload, memory) : undefined
+  return message && { text: message.text, message, snrDb: -8, timeOffsetS: 0.1, frequencyHz: 1000, how: 'iterative', pass: 1, ...over }
 }
 
 /** Makes a slot of white noise with signals in it. */

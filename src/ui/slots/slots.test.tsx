@@ -5,7 +5,7 @@ import { jest } from '@jest/globals'
 import { fireEvent, render, screen, within } from '@testing-library/react'
 import type { ComponentProps } from 'react'
 import { createStore } from 'zustand/vanilla'
-import { createCallMemory, hearSlot, packMessage, reduceExchange, unpackMessage, type Ft8Decode, type HeardStation } from '@/core/ft8'
+import { heardAs, hearSlot, reduceExchange, type HeardStation } from '@/core/ft8'
 import { defaultSettings, emptyStation } from '@/core/station'
 import type { RunningStation } from '@/engine/station'
 import { initialState, type StationState } from '@/engine/stationState'
@@ -15,19 +15,7 @@ import { OffsetDots } from '../clock/OffsetDots'
 import { LevelBar } from '../connect/LevelBar'
 import { orderStations } from './stationOrder'
 
-function decode(text: string, snrDb = -8): Ft8Decode {
-  const packed = packMessage(text)
-  if (!packed.ok) throw new Error(packed.error)
-  return {
-    text,
-    message: unpackMessage(packed.payload, createCallMemory())!,
-    snrDb,
-    timeOffsetS: 0.2,
-    frequencyHz: 1000,
-    how: 'iterative',
-    pass: 1,
-  }
-}
+const decode = (text: string, snrDb = -8) => heardAs(text, { snrDb })!
 
 const noon = Date.UTC(2026, 5, 1, 12)
 const manner = { ownCall: 'Q5RVR', ownLocator: 'JN97LK', finish: 'RR73' as const, maxTries: 6, maxCqTries: 6 }
