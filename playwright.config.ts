@@ -4,7 +4,7 @@ import { chromiumLaunch } from './e2e/chromium'
 export default defineConfig({
   testDir: 'e2e',
   workers: 1,
-  timeout: 150_000,
+  timeout: 300_000,
   expect: { timeout: 15_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   outputDir: 'test-results/files',
