@@ -9,8 +9,6 @@ const CUTOFF = 0.95
 export interface Resampler {
   /** Takes any number of samples and returns those of the new rate that can be computed by now. */
   push(block: Float32Array): Float32Array
-  /** Delay of the filter in seconds; the first output sample belongs to the first input sample all the same. */
-  readonly lookaheadS: number
   /** Returns the samples still waiting for input, as if silence followed. */
   flush(): Float32Array
 }
@@ -40,7 +38,7 @@ export function createResampler(fromHz: number, toHz: number): Resampler {
   const divisor = greatestCommonDivisor(fromHz, toHz)
   const up = toHz / divisor
   const down = fromHz / divisor
-  if (up === 1 && down === 1) return { push: (block) => block.slice(), lookaheadS: 0, flush: () => new Float32Array(0) }
+  if (up === 1 && down === 1) return { push: (block) => block.slice(), flush: () => new Float32Array(0) }
 
   const scale = Math.min(1, toHz / fromHz) * CUTOFF
   const reach = Math.ceil(HALF_CROSSINGS / scale)
@@ -94,7 +92,7 @@ export function createResampler(fromHz: number, toHz: number): Resampler {
     return out.slice(0, count)
   }
 
-  return { push, lookaheadS: reach / fromHz, flush: () => push(new Float32Array(reach)) }
+  return { push, flush: () => push(new Float32Array(reach)) }
 }
 
 /** Converts a whole recording at once. */

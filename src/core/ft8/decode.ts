@@ -38,8 +38,6 @@ export interface DecodeOptions {
   passes?: number
   /** Calls heard before; calls in this slot are added. */
   callMemory?: CallMemory
-  /** Called with each message as soon as it is found. */
-  onDecode?: (decode: Ft8Decode) => void
 }
 
 const MINIMUM_SYNC_RATIO = 1.85
@@ -92,12 +90,13 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
       if (symbols.costasHits < MINIMUM_COSTAS_HITS || symbols.contrast < MINIMUM_CONTRAST) continue
       const codeword = decodeSymbols(symbols)
       if (!codeword) continue
-      const message = unpackMessage(codeword.bits, callMemory)
-      if (!message) continue
       const tones = codewordToTones(codeword.bits)
       const tonePower = measureTonePower(symbols, tones)
       const snrDb = toSnrDb(tonePower, floor(symbols.frequencyHz + BAND_CENTRE_HZ))
       if (codeword.how === 'ordered' && snrDb < WEAKEST_ORDERED_DB) continue
+      // Only now: unpacking remembers calls, and what is not believed must not be remembered.
+      const message = unpackMessage(codeword.bits, callMemory)
+      if (!message) continue
       subtractSignal(spectrum, tones, symbols.frequencyHz, symbols.startS)
       removedHz.push(symbols.frequencyHz)
       const decode: Ft8Decode = {
@@ -118,7 +117,6 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
       }
       tonePowers.set(decode.text, tonePower)
       found.set(decode.text, decode)
-      options.onDecode?.(decode)
       news++
     }
     if (news === 0) break
@@ -183,10 +181,10 @@ function measureTonePower(symbols: SymbolAmplitudes, tones: Uint8Array): number 
 const SYMBOLS_IN_2500_HZ_DB = 10 * Math.log10(2500 * 0.16)
 
 /**
- * Signal-to-noise ratio in 2500 Hz, at least -30 dB. A cell of the grid and a tone's amplitude have the same scale:
+ * Signal-to-noise ratio in 2500 Hz, -30 to +50 dB (a recording without any noise has no true one). A cell of the grid and a tone's amplitude have the same scale:
  * 32 complex samples cut out of the slot's spectrum add up to the same amplitude as 1920 real ones.
  */
 function toSnrDb(tonePower: number, gridNoise: number): number {
   const ratio = Math.max(tonePower / gridNoise - 1, 0.05)
-  return Math.max(-30, 10 * Math.log10(ratio) - SYMBOLS_IN_2500_HZ_DB)
+  return Math.min(50, Math.max(-30, 10 * Math.log10(ratio) - SYMBOLS_IN_2500_HZ_DB))
 }

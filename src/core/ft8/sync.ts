@@ -1,5 +1,5 @@
 import { createRealFft } from '../dsp/fft'
-import { COSTAS, COSTAS_STARTS, NOMINAL_START_S, SAMPLE_RATE_HZ, SAMPLES_PER_SYMBOL, SYMBOL_COUNT } from './signal'
+import { COSTAS, COSTAS_STARTS, NOMINAL_START_S, SAMPLES_PER_SYMBOL } from './signal'
 
 /** Powers of short overlapping transforms: half a tone in frequency, a quarter of a symbol in time. */
 export interface PowerGrid {
@@ -149,11 +149,4 @@ function beaten(ratios: Float32Array, l: number, b: number, lags: number, width:
     }
   }
   return false
-}
-
-/** Last grid step that a transmission starting at `startS` reaches; used to tell how much of it was received. */
-export function receivedShare(startS: number, durationS: number): number {
-  const endS = startS + (SYMBOL_COUNT * SAMPLES_PER_SYMBOL) / SAMPLE_RATE_HZ
-  const received = Math.min(endS, durationS) - Math.max(startS, 0)
-  return Math.max(0, received) / (endS - startS)
 }
