@@ -3,7 +3,7 @@ import type { AxeResults } from 'axe-core'
 import { expect, startPractice, test } from './fixtures'
 
 const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
-const SCREENS = ['/', '/station', '/connect', '/clock', '/slots', '/log', '/practise', '/settings']
+const SCREENS = ['/', '/station', '/connect', '/clock', '/levels', '/radio', '/slots', '/log', '/practise', '/settings']
 
 for (const theme of ['day', 'night'] as const) {
   test(`no serious accessibility finding on any screen, ${theme} theme`, async ({ page, demo }) => {

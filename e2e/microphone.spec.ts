@@ -47,14 +47,22 @@ test.use({
 test('what the microphone hears appears on the Slots screen', async ({ page, demo }) => {
   await page.goto(`${demo.url}/connect`)
   const button = page.getByRole('button', { name: 'Start listening' })
-  await expect(button).toBeEnabled()
+  const heard = page.getByRole('button', { name: 'Answer Q2LMN' })
   // The recording holds its slot half a second after its start: it must begin with a slot, give or take two seconds.
-  await page.waitForTimeout(15_000 - ((Date.now() + 500) % 15_000))
-  await button.click()
-  await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
-  await expect(page.getByRole('meter', { name: 'Receive level' })).toHaveAttribute('aria-valuetext', /dBFS, peak/)
-  await page.getByRole('link', { name: /^Slots/ }).click()
-  await expect(page.getByRole('button', { name: 'Answer Q2LMN' })).toBeVisible({ timeout: 45_000 })
+  // A slow machine may open the device too late for that; then it is opened once more.
+  for (let attempt = 0; attempt < 3 && !(await heard.isVisible()); attempt++) {
+    await page.getByRole('link', { name: /^Connect/ }).click()
+    const stop = page.getByRole('button', { name: 'Stop listening' })
+    if (await stop.isVisible()) await stop.click()
+    await expect(button).toBeEnabled()
+    await page.waitForTimeout(15_000 - ((Date.now() + 500) % 15_000))
+    await button.click()
+    await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+    await expect(page.getByRole('meter', { name: 'Receive level' })).toHaveAttribute('aria-valuetext', /dBFS, peak/)
+    await page.getByRole('link', { name: /^Slots/ }).click()
+    await heard.waitFor({ timeout: 35_000 }).catch(() => undefined)
+  }
+  await expect(heard).toBeVisible()
   await expect(page.getByText(/worked \d{4}-\d{2}-\d{2}, Ines/)).toBeVisible()
 })
 
@@ -111,4 +119,67 @@ test('Silence ends a transmission at once, and a transmission starts on time', a
   // Nothing more goes out by itself.
   await page.waitForTimeout(31_000)
   await expect(page.getByText('TRANSMITTING')).toBeHidden()
+})
+
+test('a transmission keys the radio over its control line, and Silence unkeys it', async ({ page, demo }) => {
+  const put = async (path: string, value: unknown) => {
+    const answer = await fetch(demo.url + path, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(value),
+    })
+    expect(answer.status).toBe(200)
+    return answer.json()
+  }
+  const before = (await (await fetch(`${demo.url}/api/links/config`)).json()) as { control: object; keying: object }
+  const { radio } = (await put('/api/links/standins', { radio: { voice: 'framed-bcd', faults: [] } })) as { radio: { port: number } }
+  await put('/api/links/config', {
+    ...before,
+    control: { ...before.control, enabled: true, dialect: 'framed-bcd', port: { kind: 'tcp', host: '127.0.0.1', port: radio.port } },
+    keying: { ...before.keying, by: 'cat' },
+  })
+  /** What the radio itself says, asked of the server. */
+  const keying = async () => {
+    const reader = (await fetch(`${demo.url}/api/links/live`)).body!.getReader()
+    const { value } = await reader.read()
+    await reader.cancel()
+    const state = JSON.parse(new TextDecoder().decode(value).slice('data: '.length)) as {
+      keying: { state: string }
+      control: { keyed: boolean }
+    }
+    return `${state.keying.state}, ${state.control.keyed}`
+  }
+  await expect.poll(keying).toMatch(/^ready/)
+  await page.goto(`${demo.url}/connect`)
+  await page.getByRole('button', { name: 'Start listening' }).click()
+  await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+  await page.getByRole('link', { name: /^Levels/ }).click()
+  await page.getByRole('tab', { name: 'Transmit' }).click()
+  await page.getByRole('button', { name: 'FT8 signal, 10 s' }).click()
+  await page.getByLabel(/An antenna or dummy load/).check()
+  await page.getByLabel(/Hands and people are clear/).check()
+  await page.getByRole('button', { name: /^Checked/ }).click()
+  await expect.poll(keying).toBe('keyed, true')
+  await page.keyboard.press('Escape')
+  await expect.poll(keying, { timeout: 3000 }).toBe('ready, false')
+
+  // A standing wave that is too high ends it by itself, and says why.
+  await put('/api/links/standins', { radio: { voice: 'framed-bcd', faults: ['highSwr'] } })
+  await page.getByRole('button', { name: 'FT8 signal, 10 s' }).click()
+  await expect.poll(keying).toBe('keyed, true')
+  await expect.poll(keying, { timeout: 5000 }).toBe('ready, false')
+  await page.getByRole('link', { name: /^Connect/ }).click()
+  await expect(page.getByText(/^SWR 4\.0, above the limit of 2\.5/)).toBeVisible()
+
+  // A page that goes away while it transmits is missed within two seconds.
+  await put('/api/links/standins', { radio: { voice: 'framed-bcd', faults: [] } })
+  await page.getByRole('link', { name: /^Levels/ }).click()
+  await page.getByRole('tab', { name: 'Transmit' }).click()
+  await page.waitForTimeout(4000)
+  await page.getByRole('button', { name: 'FT8 signal, 10 s' }).click()
+  await expect.poll(keying).toBe('keyed, true')
+  await page.close({ runBeforeUnload: false })
+  await expect.poll(keying, { timeout: 8000 }).toBe('ready, false')
+  await put('/api/links/config', before)
+  await put('/api/links/standins', { radio: null })
 })

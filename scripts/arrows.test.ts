@@ -34,12 +34,20 @@ const cases: Case[] = [
   imports('src/engine/outbox.ts', '@/server/config'),
   imports('src/server/config.ts', '@/ui/slots/stationOrder'),
   imports('src/ui/slots/stationOrder.ts', '@/server/config'),
-  imports('src/cli/errors.ts', '@/standins'),
+  imports('src/cli/errors.ts', '@/server/config'),
+  imports('src/core/time/slots.ts', '@/standins'),
   {
     name: 'a circle fails',
     path: 'src/core/time/slots.ts',
     text: "import { reduceExchange } from '../ft8/exchange'\n\nexport const sample = reduceExchange\n",
     breaks: /import\/no-cycle/,
+  },
+  { ...impure('Date.now()'), name: 'a stand-in must not read the clock', path: 'src/standins/gpsStandin.ts' },
+  {
+    name: 'what runs a stand-in on a real port may',
+    path: 'src/standins/node/gpsRunner.ts',
+    text: 'export const sample = Date.now()\n',
+    breaks: undefined,
   },
   ...['Date.now()', 'Math.random()', 'new Date()', 'performance.now()'].map(impure),
 ]

@@ -1,4 +1,4 @@
-// npm test: everything from an empty machine on: packages, Chromium, formatting, lint, types, unit and end-to-end tests.
+// npm test: everything from an empty machine on: packages, Chromium, socat, formatting, lint, types, unit and end-to-end tests.
 // Ends with the line "N passed, N failed"; each of formatting, lint and types counts as one.
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
@@ -7,7 +7,7 @@ import { ensureBuild, ensurePackages, fail, requireNode, root, run } from './set
 
 requireNode()
 ensurePackages()
-ensureChromium()
+ensureTools()
 
 const bin = (path) => join(root, 'node_modules', path)
 const results = join(root, 'test-results')
@@ -65,18 +65,22 @@ function tally(file, code, what, read) {
   else if (counts.passed + counts.failed === 0) count(false, `${what}: none ran, which`)
 }
 
-/** The end-to-end tests drive Debian's Chromium. */
-function ensureChromium() {
-  const path = process.env.CHROMIUM ?? '/usr/bin/chromium'
-  if (existsSync(path)) return
-  const how = 'apt-get update && apt-get install -y --no-install-recommends chromium'
-  if (process.env.CHROMIUM) fail(`there is no Chromium at ${path}; CHROMIUM names it`)
-  if (process.platform !== 'linux' || process.getuid?.() !== 0 || spawnSync('apt-get', ['--version']).status !== 0)
+/** The end-to-end tests drive Debian's Chromium; socat makes the pseudo-terminals on which stand-ins talk. */
+function ensureTools() {
+  const chromium = process.env.CHROMIUM ?? '/usr/bin/chromium'
+  if (process.env.CHROMIUM && !existsSync(chromium)) fail(`there is no Chromium at ${chromium}; CHROMIUM names it`)
+  const missing = [...(existsSync(chromium) ? [] : ['chromium']), ...(spawnSync('socat', ['-V']).status === 0 ? [] : ['socat'])]
+  if (missing.length === 0) return
+  const how = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(' ')}`
+  if (process.platform !== 'linux' || process.getuid?.() !== 0 || spawnSync('apt-get', ['--version']).status !== 0) {
+    // Without socat only the test through a pseudo-terminal is left out, and says so.
+    if (!missing.includes('chromium')) return
     fail(`Chromium is missing. Install it as root with:\n  ${how}\nor name another one in CHROMIUM.`)
-  console.log('zeptik: installing Chromium…')
+  }
+  console.log(`zeptik: installing ${missing.join(' and ')}…`)
   const done = spawnSync('sh', ['-c', how], {
     stdio: ['ignore', 'ignore', 'inherit'],
     env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
   })
-  if (done.status !== 0 || !existsSync(path)) fail(`Chromium could not be installed. Try by hand:\n  ${how}`)
+  if (done.status !== 0 || !existsSync(chromium)) fail(`${missing.join(' and ')} could not be installed. Try by hand:\n  ${how}`)
 }

@@ -1,8 +1,12 @@
 import { parseArgs } from 'node:util'
-import { createRealFft } from '@/core/dsp/fft'
 import { createRandom } from '@/core/dsp/random'
 import { decodeSlot, madeUpCall, SLOT_S, simulatedCrowd, simulateSlot } from '@/core/ft8'
+import { benchClock } from './benchClock'
+import { benchKiss } from './benchKiss'
+import { benchLevel } from './benchLevel'
+import { benchLevelCost } from './benchLevelCost'
 import { numberOption, UsageError } from './errors'
+import { median, measureReferenceMs } from './reference'
 
 /** `zeptik bench`: what this machine and this decoder reach, on slots made from a seed. */
 export function benchCommand(args: string[]): void {
@@ -19,27 +23,11 @@ export function benchCommand(args: string[]): void {
     const snrs = (values.snr ?? '-19,-20,-20.5,-21,-21.5,-22').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 40 }))
     benchSensitivity(seed, trials, snrs)
   } else if (what === 'noise') benchNoise(seed, numberOption('slots', values.slots, 500, { from: 1, to: 1_000_000 }))
-  else throw new UsageError(`there is no bench "${what}"; slots, sensitivity and noise are known`)
-}
-
-/** Time of a fixed set of transforms in this run, so that figures from different machines can be compared. */
-function measureReferenceMs(): number {
-  const fft = createRealFft(3840)
-  const samples = Float64Array.from({ length: 3840 }, (_, i) => Math.sin(i * i))
-  const re = new Float64Array(1921)
-  const im = new Float64Array(1921)
-  const once = () => {
-    const start = performance.now()
-    for (let i = 0; i < 1000; i++) fft.forward(samples, re, im)
-    return performance.now() - start
-  }
-  once()
-  return median([once(), once(), once()])
-}
-
-function median(values: number[]): number {
-  const sorted = [...values].sort((a, b) => a - b)
-  return sorted[sorted.length >> 1]!
+  else if (what === 'clock') benchClock({ seed, trials: numberOption('trials', values.trials, 200, { from: 4, to: 100_000 }) })
+  else if (what === 'level') benchLevel({ seed, trials: numberOption('trials', values.trials, 100, { from: 4, to: 100_000 }) })
+  else if (what === 'level-cost') benchLevelCost({ seed, trials: numberOption('trials', values.trials, 10, { from: 1, to: 100_000 }) })
+  else if (what === 'kiss') benchKiss(seed)
+  else throw new UsageError(`there is no bench "${what}"; slots, sensitivity, noise, clock, level, level-cost and kiss are known`)
 }
 
 function benchSlots(seed: number): void {

@@ -1,10 +1,12 @@
-import { execFileSync, spawnSync } from 'node:child_process'
+import { execFileSync, spawn, spawnSync } from 'node:child_process'
+import { createSocket } from 'node:dgram'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { encodeWav } from '@/core/audio'
-import { resample } from '@/core/dsp'
+import { encodeWav, encodeWavChannels } from '@/core/audio'
+import { createBandFilter, resample, whiteNoise } from '@/core/dsp'
 import { simulateSlot } from '@/core/ft8'
+import { encodeKiss, uiFrame } from '@/core/packet'
 
 const folder = mkdtempSync(join(tmpdir(), 'zeptik-cli-'))
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
@@ -18,6 +20,74 @@ const lines = (text: string) =>
     .map((line) => JSON.parse(line) as Record<string, unknown>)
 
 describe('zeptik', () => {
+  it('measures a recording and names what is wrong with it, each channel by itself', () => {
+    const noise = createBandFilter(48_000, 300, 2700)(whiteNoise(5 * 48_000, 0.02, 3)).subarray(24_000)
+    writeFileSync(file('level.wav'), encodeWavChannels([noise, new Float32Array(noise.length)], 48_000))
+    const { stdout, status } = zeptik('level', '--json', file('level.wav'))
+    expect(status).toBe(0)
+    const [told, ...more] = lines(stdout)
+    expect(more).toEqual([])
+    expect(told).toMatchObject({ humHz: null, humDbfs: null, clippedFraction: 0, channels: 2, ok: false })
+    expect(told!.findings).toMatchObject([{ code: 'one-channel', severity: 'warning' }])
+    expect(Math.abs((told!.noiseFloorDbfsPerHz as number) - (20 * Math.log10(0.02) - 10 * Math.log10(24_000)))).toBeLessThan(0.5)
+    const [low, high] = told!.passbandHz as [number, number]
+    expect([Math.abs(low - 300), Math.abs(high - 2700)].every((error) => error < 60)).toBe(true)
+    expect(zeptik('level', file('level.wav')).stdout).toMatch(/passband +\d+ to \d+ Hz/)
+  })
+
+  it('shows the frames of a KISS stream, good and bad, in order', () => {
+    const data = uiFrame('Q5RVR-9', 'Q1POS', ['Q7HUT'], 'at the ferry')
+    const stream = Buffer.concat([
+      Buffer.from('cmd:'),
+      encodeKiss({ port: 1, command: 0, data }),
+      Buffer.from('c00132c0', 'hex'),
+      Buffer.from('c00041db41c0', 'hex'),
+      Buffer.from('c00001c0', 'hex'),
+      Buffer.from('c00041', 'hex'),
+    ])
+    const run = (...args: string[]) => spawnSync(join(process.cwd(), 'bin/zeptik'), ['kiss', ...args], { input: stream, encoding: 'utf8' })
+    const dataHex = Buffer.from(data).toString('hex')
+    expect(lines(run('--json').stdout)).toEqual([
+      {
+        port: 1,
+        command: 0,
+        dataHex,
+        ax25: {
+          destination: 'Q1POS',
+          source: 'Q5RVR-9',
+          path: [{ call: 'Q7HUT', repeated: false }],
+          role: 'command',
+          control: 3,
+          frame: 'UI',
+          pid: 240,
+          info: { text: 'at the ferry', hex: Buffer.from('at the ferry').toString('hex') },
+        },
+      },
+      { port: 0, command: 1, dataHex: '32', ax25: null },
+      { error: expect.stringMatching(/escape/), bytes: 4 },
+      { port: 0, command: 0, dataHex: '01', ax25: null, error: expect.stringMatching(/cut off/) },
+      { error: expect.stringMatching(/ends inside/), bytes: 2 },
+    ])
+    expect(run().stdout).toMatch(
+      /outside of frames: "cmd:"\nport 1 {2}Q5RVR-9>Q1POS,Q7HUT {2}UI {2}"at the ferry"\nport 0 {2}txDelay {2}32\n/,
+    )
+    expect(zeptik('kiss', file('none.bin'))).toMatchObject({ status: 1, stderr: expect.stringMatching(/none.bin/) as string })
+  })
+
+  it('says why a file cannot be measured, and measures the least that is one', () => {
+    const whole = encodeWav(whiteNoise(4800, 0.1, 1), 48_000)
+    writeFileSync(file('half.wav'), whole.subarray(0, 5000))
+    writeFileSync(
+      file('garbage.wav'),
+      whiteNoise(500, 1, 2).map((value) => 1e6 * value),
+    )
+    writeFileSync(file('least.wav'), encodeWav(whiteNoise(10, 0.1, 1), 48_000))
+    expect(zeptik('level', file('half.wav')).stderr).toMatch(/truncated/)
+    expect(zeptik('level', file('garbage.wav'))).toMatchObject({ status: 1, stderr: expect.stringMatching(/not a WAV file/) as string })
+    expect(zeptik('level')).toMatchObject({ status: 2 })
+    expect(lines(zeptik('level', '--json', file('least.wav')).stdout)[0]).toMatchObject({ noiseFloorDbfsPerHz: null, passbandHz: null })
+  })
+
   it('decodes what it encodes', () => {
     const wav = file('one.wav')
     expect(zeptik('encode', '--mode', 'ft8', '--frequency', '1500', '--out', wav, 'CQ Q5RVR JN97').status).toBe(0)
@@ -95,5 +165,78 @@ describe('zeptik', () => {
     })
     expect(text).toMatch(/-5\.0 +2 +2/)
     expect(text).toMatch(/half decoded at -\d+\.\d+ dB/)
+  })
+
+  it('reads a receiver’s recording, line by line and in sum', () => {
+    const nmea = file('walk.nmea')
+    const made = zeptik('standin', 'gps', '--file', nmea, '--seconds', '20', '--start', '2026-06-01T12:00:00Z', '--fault', 'badChecksums')
+    expect(made.status).toBe(0)
+    const { stdout, status } = zeptik('clock', '--nmea', nmea, '--serial-baud', '4800', '--json')
+    expect(status).toBe(0)
+    const told = lines(stdout)
+    const summary = told.at(-1)!
+    expect(told.slice(0, -1).map((l) => l.line)).toEqual(Array.from({ length: told.length - 1 }, (_, i) => i + 1))
+    expect(told[0]).toMatchObject({ ok: true, type: 'RMC', utc: '2026-06-01T12:00:00.000Z', fix: true })
+    expect(summary).toMatchObject({ summary: true, utc: '2026-06-01T12:00:19.000Z', locator: 'JN97LK45', satellitesUsed: 9, trusted: true })
+    expect(summary.badChecksums).toBe(Math.floor((told.length - 1) / 5))
+    expect((summary.accepted as number) + (summary.rejected as number)).toBe(told.length - 1)
+    expect(zeptik('clock', '--nmea', nmea).stdout).toMatch(/place +JN97LK45/)
+    expect(zeptik('clock', '--nmea', file('none.nmea')).status).toBe(1)
+  })
+
+  it('finds slots in a recording about which nothing is known, and guesses nothing', () => {
+    const signals = [600, 1000, 1400, 1800].map((audioOffsetHz, i) => ({
+      text: `CQ Q${i}ABC JO31`,
+      snrDb: 0,
+      audioOffsetHz,
+      timeOffsetS: 0,
+    }))
+    const audio = simulateSlot([], 3, { durationS: 40 })
+    audio.set(simulateSlot(signals, 4), 7 * 12_000)
+    audio.set(simulateSlot(signals, 5), 22 * 12_000)
+    writeFileSync(file('blind.wav'), encodeWav(audio, 12_000))
+    const found = lines(zeptik('clock', '--from-band', file('blind.wav'), '--json').stdout)[0]!
+    expect(found).toMatchObject({ slotPhaseS: expect.closeTo(7, 1), stations: 4 })
+    expect(found.uncertaintyS).toBeLessThan(0.3)
+    writeFileSync(file('noise.wav'), encodeWav(simulateSlot([], 6, { durationS: 30 }), 12_000))
+    const none = zeptik('clock', '--from-band', file('noise.wav'), '--json')
+    expect([none.status, lines(none.stdout)[0]!.slotPhaseS]).toEqual([1, null])
+    expect(none.stderr).toMatch(/slots not found: no message/)
+  })
+
+  it('runs stand-ins on real ports for as long as told, and names the faults it knows', async () => {
+    const socket = createSocket('udp4').bind(0, '127.0.0.1')
+    await new Promise((done) => socket.once('listening', done))
+    let heard = ''
+    socket.on('message', (message) => (heard += message.toString()))
+    const { port } = socket.address()
+    const child = spawn('bin/zeptik', ['standin', 'gps', '--udp', String(port), '--seconds', '3'])
+    expect(await new Promise((done) => child.once('exit', done))).toBe(0)
+    socket.close()
+    expect(heard).toMatch(/^\$GPRMC,\d{6}\.000,A,4726\.\d{4},N/)
+    const wrong = zeptik('standin', 'gps', '--udp', '10110', '--fault', 'gremlins')
+    expect(wrong.status).toBe(2)
+    expect(wrong.stderr).toMatch(/there is no fault "gremlins"; known are noFix \(no fix\)/)
+    expect(zeptik('standin', 'gps', '--pty', '/nowhere/at/all', '--seconds', '1').status).toBe(1)
+  })
+
+  it.each([
+    [['clock'], /either --nmea FILE or --from-band/],
+    [['clock', '--nmea', 'a', '--from-band', 'b'], /either/],
+    [['clock', '--nmea', 'a', '--serial-baud', 'fast'], /--serial-baud must be a number/],
+    [['standin'], /gps, time, radio and tnc are known/],
+    [['standin', 'radio'], /one way to reach it/],
+    [['standin', 'radio', '--tcp', '1', '--voice', 'loud'], /ascii-11, ascii-9, framed-bcd, five-byte/],
+    [['standin', 'tnc', '--tcp', '1', '--starts-in', 'bed'], /kiss or command/],
+    [['standin', 'tnc', '--tcp', '1', '--fault', 'x'], /lostSettings \(its memory battery is flat\)/],
+    [['standin', 'toaster'], /no stand-in "toaster"/],
+    [['standin', 'gps'], /one way for the receiver to talk/],
+    [['standin', 'gps', '--tcp', 'high'], /HOST:PORT or PORT/],
+    [['standin', 'gps', '--file', 'x', '--start', 'noon'], /--start must be a time/],
+    [['standin', 'gps', '--udp', '1', '--locator', 'ZZ'], /--locator must be/],
+    [['standin', 'time', '--fault', 'x'], /liesByADay/],
+  ])('%j is wrong usage', (args, why) => {
+    const { status, stderr } = zeptik(...args)
+    expect([status, stderr]).toEqual([2, expect.stringMatching(why)])
   })
 })

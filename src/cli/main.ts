@@ -1,9 +1,13 @@
 import { decodeCommand } from './decodeCommand'
 import { encodeCommand } from './encodeCommand'
 import { benchCommand } from './benchCommand'
+import { clockCommand } from './clockCommand'
+import { kissCommand } from './kissCommand'
+import { levelCommand } from './levelCommand'
 import { CommandError, UsageError } from './errors'
+import { standinCommand } from './standinCommand'
 
-const USAGE = `zeptik: FT8 on recordings
+const USAGE = `zeptik: FT8 and levels on recordings, time and place from a receiver, frames of a TNC, stand-ins for devices
 
   zeptik decode --mode ft8 [--json] [--start SECONDS] [--slot-utc ISO] FILE.wav
       Decodes a recording as consecutive 15 s slots from its start. --start says where in the
@@ -12,10 +16,38 @@ const USAGE = `zeptik: FT8 on recordings
   zeptik encode --mode ft8 --frequency HZ [--rate 48000] [--level 0.5] --out FILE.wav "TEXT"
       Writes one slot: half a second of silence, the message, silence to 15 s.
 
-  zeptik bench [slots | sensitivity | noise] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
+  zeptik clock --nmea FILE [--serial-baud 4800] [--json]
+      Reads what a GPS receiver sent: each line, then time, place and how far to trust them.
+  zeptik clock --from-band FILE.wav [--json]
+      Finds where the 15 s slots begin in a recording about which nothing is known.
+
+  zeptik level [--json] FILE.wav
+      Measures received audio and names what is wrong with it: level, clipping, noise floor,
+      passband, hum, automatic gain, noise reduction, speech, lost blocks, dead channels.
+
+  zeptik kiss [--json] [FILE]
+      Shows the frames in what a KISS TNC sent, from a file or the standard input. --json: an
+      object a line: port, command, dataHex (what follows the command byte, without escapes)
+      and ax25; {error} for what is no frame.
+
+  zeptik standin gps (--udp HOST:PORT | --tcp PORT | --tcp-to HOST:PORT | --pty PATH | --file FILE [--start ISO])
+                     [--baud 9600] [--seconds N] [--fault NAME,...] [--locator JN97LK] [--error-ms N] [--seed N]
+  zeptik standin time [--listen HOST:PORT] [--error-ms N] [--fault NAME,...] [--seconds N]
+  zeptik standin radio (--tcp PORT | --pty PATH) [--voice ascii-11|ascii-9|framed-bcd|five-byte]
+                       [--baud 9600] [--frequency HZ] [--swr N] [--seconds N] [--fault NAME,...]
+  zeptik standin tnc (--tcp PORT | --pty PATH) [--baud 9600] [--starts-in kiss|command]
+                     [--seconds N] [--fault NAME,...] [--seed N]
+      A simulated device on a real port, until Ctrl-C. On a pseudo-terminal its serial speed
+      counts. A wrong NAME lists the faults.
+
+  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
       slots        decode time, real-time factor and memory on quiet, usual and busy slots
       sensitivity  share decoded at each signal-to-noise ratio, and where it is one half
       noise        false decodes in slots of noise alone
+      clock        errors of the clock by GPS, by the band, blind, and without any source
+      level        how often faults of received audio are found and made up, errors of the figures
+      level-cost   what each fault costs in decoding
+      kiss         speed of the KISS parser on frames and on noise
 
 Errors leave exit code 1, wrong usage 2.`
 
@@ -23,6 +55,10 @@ const COMMANDS: Record<string, (args: string[]) => Promise<void> | void> = {
   decode: decodeCommand,
   encode: encodeCommand,
   bench: benchCommand,
+  clock: clockCommand,
+  level: levelCommand,
+  kiss: kissCommand,
+  standin: standinCommand,
 }
 
 /** Lets `--start -3` be written with a space: a number after an option is its value, not another option. */

@@ -9,6 +9,8 @@ export interface PlayRequest {
   /** What the transmission carries, for outputs that are no sound device. */
   audioOffsetHz: number
   slotIndex: number
+  /** A test of levels: meant for nobody on the band. */
+  test?: boolean
 }
 
 /** Where transmitted audio goes. */
@@ -18,4 +20,8 @@ export interface AudioOutput {
   play(request: PlayRequest, onEnded: (complete: boolean) => void): void
   /** Silent at once. */
   stop(): void
+  /** How much earlier than asked audio is handed to the device, so that it leaves at its instant. */
+  setDelayMs?(delayMs: number): void
+  /** For outputs that are no sound device: what a monitor hears of the latest test, 12 kHz from its start on. */
+  monitor?(): Float32Array | undefined
 }

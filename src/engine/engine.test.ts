@@ -83,23 +83,52 @@ describe('FrameStamper', () => {
 describe('StationClock', () => {
   it('sets the real clock aside for practice and takes it up again unharmed', () => {
     let mono = 0
-    const clock = new StationClock(() => mono, noon)
+    const clock = new StationClock(
+      () => mono,
+      () => noon + mono,
+    )
     mono = 1000
-    clock.correct(500, 'hand', undefined)
-    clock.simulate(noon + 1e9, 4)
+    clock.send({ type: 'byHand', byMs: 500, monotonicMs: mono })
+    clock.tick('free')
+    clock.simulate({ startUtcMs: noon + 1e9, pace: 4 })
     mono = 2000
+    clock.tick('listening')
     expect(clock.nowUtcMs()).toBe(noon + 1e9 + 4000)
+    expect(clock.timebase).toMatchObject({ source: 'practice', uncertaintyMs: 0 })
     clock.endSimulation()
     expect(clock.nowUtcMs()).toBe(noon + 2500)
     expect(clock.timebase.source).toBe('hand')
   })
+  it('can be wrong in a simulated world, and be put right there', () => {
+    let mono = 0
+    const clock = new StationClock(
+      () => mono,
+      () => noon + mono,
+    )
+    clock.simulate({ startUtcMs: noon, pace: 2, clockErrorMs: 1400 })
+    mono = 500
+    expect(clock.worldUtcMs()).toBe(noon + 1000)
+    expect(clock.nowUtcMs()).toBe(noon + 2400)
+    expect(clock.utcAtWorld(clock.worldAtUtc(noon + 5000))).toBe(noon + 5000)
+    expect(clock.utcAtMonotonic(clock.monotonicAtUtc(noon + 5000))).toBe(noon + 5000)
+    const band = { source: 'band', kind: 'band' as const, label: 'band', randomMs: 50, biasMs: 50, windowMs: 0 }
+    clock.send({ type: 'reading', reading: { ...band, monotonicMs: clock.monotonicMs(), utcMs: clock.worldUtcMs() } })
+    clock.send({ type: 'follow', source: 'band' })
+    clock.tick('free')
+    expect(clock.nowUtcMs()).toBeCloseTo(noon + 1000, 0)
+    // Real time knows nothing of it.
+    expect(clock.realState.timebase.correctionMs).toBe(0)
+  })
   it('waits while held, and only when it runs fast', () => {
     let mono = 0
-    const clock = new StationClock(() => mono, noon)
+    const clock = new StationClock(
+      () => mono,
+      () => noon + mono,
+    )
     clock.hold('decoder')
     mono = 1000
     expect(clock.nowUtcMs()).toBe(noon + 1000)
-    clock.simulate(noon, 8)
+    clock.simulate({ startUtcMs: noon, pace: 8 })
     clock.hold('decoder')
     clock.hold('band')
     mono = 5000

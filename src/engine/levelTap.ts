@@ -1,6 +1,5 @@
 import { measureLevel, type LevelReading } from '@/core/audio'
-import { SAMPLE_RATE_HZ } from '@/core/ft8'
-import type { AudioBlock } from './audioBlock'
+import { convertedOf, join, type AudioBlock } from './audioBlock'
 
 const EVERY_MS = 250
 
@@ -15,17 +14,19 @@ export class LevelTap {
   ) {}
 
   push(block: AudioBlock): void {
-    this.gathered.push(block.samples)
+    // Where it is converted a clipped wave still has its flat top.
+    const { channels, rateHz } = convertedOf(block)
+    this.gathered.push(louder(channels))
     const nowMs = this.monotonicMs()
     if (nowMs - this.sinceMs < EVERY_MS) return
     this.sinceMs = nowMs
-    const joined = new Float32Array(this.gathered.reduce((sum, samples) => sum + samples.length, 0))
-    let at = 0
-    for (const samples of this.gathered) {
-      joined.set(samples, at)
-      at += samples.length
-    }
+    const joined = join(this.gathered)
     this.gathered = []
-    if (joined.length > 0) this.onReading({ ...measureLevel(joined, SAMPLE_RATE_HZ), utcMs: block.startUtcMs })
+    if (joined.length > 0) this.onReading({ ...measureLevel(joined, rateHz), utcMs: block.startUtcMs })
   }
+}
+
+function louder(channels: readonly Float32Array[]): Float32Array {
+  const energy = channels.map((samples) => samples.reduce((sum, value) => sum + value * value, 0))
+  return channels[energy.indexOf(Math.max(...energy))] ?? channels[0]!
 }

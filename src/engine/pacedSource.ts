@@ -2,11 +2,16 @@ import { SAMPLE_RATE_HZ, SLOT_MS } from '@/core/ft8'
 import type { AudioSource, OnBlock } from './audioBlock'
 import type { StationClock } from './stationClock'
 
-/** Gives the audio of a slot, 15 s at 12 kHz or less at the end of a recording; undefined when there is no more. */
-export type SlotAudio = (slotIndex: number) => Promise<Float32Array | undefined>
+/** The audio of a slot: 15 s at 12 kHz, or less at the end of a recording, and as it was converted when that differs. */
+export interface SlotOfAudio {
+  samples: Float32Array
+  raw?: { channels: readonly Float32Array[]; rateHz: number }
+}
+
+/** Gives the audio of a slot; undefined when there is no more. */
+export type SlotAudio = (slotIndex: number) => Promise<SlotOfAudio | undefined>
 
 const BLOCK_MS = 100
-const BLOCK_SAMPLES = (SAMPLE_RATE_HZ * BLOCK_MS) / 1000
 /** The next slot is asked for this long before the present one ends. */
 const AHEAD_MS = 900
 
@@ -24,7 +29,8 @@ export interface PacedSourceOptions {
 export class PacedSource implements AudioSource {
   readonly kind: 'recording' | 'practice'
   readonly label: string
-  private readonly slots = new Map<number, Float32Array | 'asked' | 'end'>()
+  private readonly slots = new Map<number, SlotOfAudio | 'asked' | 'end'>()
+  /** True time of the simulated world up to which audio has been sent. */
   private sentUtcMs: number
   private stopped = false
   private readonly timer: ReturnType<typeof setInterval>
@@ -32,7 +38,8 @@ export class PacedSource implements AudioSource {
   constructor(private readonly options: PacedSourceOptions) {
     this.kind = options.kind
     this.label = options.label
-    this.sentUtcMs = options.clock.nowUtcMs()
+    // On the grid of blocks, so that no block lies across the end of a slot.
+    this.sentUtcMs = Math.floor(options.clock.worldUtcMs() / BLOCK_MS) * BLOCK_MS
     this.ask(Math.floor(this.sentUtcMs / SLOT_MS))
     this.timer = setInterval(() => this.advance(), 25)
   }
@@ -53,7 +60,7 @@ export class PacedSource implements AudioSource {
 
   private advance(): void {
     const { clock, onBlock, onEnd } = this.options
-    const nowUtcMs = clock.nowUtcMs()
+    const nowUtcMs = clock.worldUtcMs()
     while (!this.stopped && this.sentUtcMs + BLOCK_MS <= nowUtcMs) {
       const slotIndex = Math.floor(this.sentUtcMs / SLOT_MS)
       const audio = this.slots.get(slotIndex)
@@ -69,13 +76,24 @@ export class PacedSource implements AudioSource {
       }
       clock.release('slot audio')
       const intoMs = this.sentUtcMs - slotIndex * SLOT_MS
-      const from = Math.round((intoMs * SAMPLE_RATE_HZ) / 1000)
-      const samples = new Float32Array(BLOCK_SAMPLES)
-      samples.set(audio.subarray(from, from + BLOCK_SAMPLES))
-      onBlock({ samples, startUtcMs: this.sentUtcMs })
+      const samples = cut(audio.samples, SAMPLE_RATE_HZ, intoMs)
+      const raw = audio.raw && {
+        channels: audio.raw.channels.map((channel) => cut(channel, audio.raw!.rateHz, intoMs)),
+        rateHz: audio.raw.rateHz,
+      }
+      onBlock({ samples, startUtcMs: clock.utcAtWorld(this.sentUtcMs), ...(raw && { raw }) })
       this.sentUtcMs += BLOCK_MS
       if (intoMs >= SLOT_MS - AHEAD_MS) this.ask(slotIndex + 1)
       this.slots.delete(slotIndex - 2)
     }
   }
+}
+
+/** A block's worth of samples; silence after the end. */
+function cut(samples: Float32Array, rateHz: number, fromMs: number): Float32Array {
+  const from = Math.round((fromMs * rateHz) / 1000)
+  const to = Math.round(((fromMs + BLOCK_MS) * rateHz) / 1000)
+  const out = new Float32Array(to - from)
+  out.set(samples.subarray(from, to))
+  return out
 }

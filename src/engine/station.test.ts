@@ -6,6 +6,7 @@ import { emptyStation } from '@/core/station'
 import type { HeardReport } from '@/core/station/heardContract'
 import type { OnBlock } from './audioBlock'
 import type { AudioOutput, PlayRequest } from './audioOutput'
+import { createLocalExaminer } from './levels/localExaminer'
 import type { ModemClient } from './modem/modem.client'
 import type { PracticeClient } from './practice/practice.client'
 import { RunningStation, type StationHost } from './station'
@@ -21,6 +22,8 @@ const profile = {
   dialFrequencyHz: 14_074_000,
   powerW: 10,
 }
+
+const received = (samples: Float32Array) => ({ samples, channels: [samples.slice()] })
 
 function modem(): ModemClient {
   const memory = createCallMemory()
@@ -67,10 +70,13 @@ function setUp(over: Partial<StationHost> = {}) {
     wallUtcMs: () => Date.now(),
     newId: () => `00000000-0000-4000-8000-${String(++ids).padStart(12, '0')}`,
     createModem: modem,
+    createExaminer: createLocalExaminer,
+    sendLevelHistory: async () => true,
     createPractice: () =>
       ({
         start: async () => undefined,
-        renderSlot: async () => simulateSlot([], 1),
+        setFaults: async () => undefined,
+        renderSlot: async () => received(simulateSlot([], 1)),
         operatorSent: async () => undefined,
         close: () => undefined,
       }) as PracticeClient,
@@ -94,6 +100,11 @@ function setUp(over: Partial<StationHost> = {}) {
       return true
     },
     askWorked: async () => [],
+    sendClockHistory: async () => true,
+    driftStore: { load: () => undefined, save: () => undefined },
+    openServerClock: () => () => undefined,
+    openServerLinks: () => () => undefined,
+    sendKey: async () => ({ ok: true }),
     ...over,
   })
   station.setProfile(profile)
@@ -109,7 +120,16 @@ function setUp(over: Partial<StationHost> = {}) {
     }
     await jest.advanceTimersByTimeAsync(0)
   }
-  return { station, played, sent, heard, slot, lose: (why: string) => onLost?.(why), state: () => station.store.getState() }
+  return {
+    hear: (samples: Float32Array, startUtcMs: number) => onBlock?.({ samples, startUtcMs }),
+    station,
+    played,
+    sent,
+    heard,
+    slot,
+    lose: (why: string) => onLost?.(why),
+    state: () => station.store.getState(),
+  }
 }
 
 const says = (text: string, over: Partial<SimulatedSignal> = {}): SimulatedSignal => ({
@@ -238,12 +258,22 @@ describe('RunningStation', () => {
     await s.slot([0.75, 0.8, 0.85, 0.8].map((timeOffsetS, i) => says(`CQ Q${i}ABC JO31`, { timeOffsetS, audioOffsetHz: 600 + 300 * i })))
     expect(s.state().bandClock!.stations).toBe(4)
     expect(s.state().bandClock!.offsetMs).toBeCloseTo(800, -2)
-    const before = s.station.clock.nowUtcMs()
-    s.station.useBandClock()
-    expect(before - s.station.clock.nowUtcMs()).toBeCloseTo(800, -2)
+    // The test's true time is Date.now(); the clock under test began with it.
+    const fastMs = () => s.station.clock.nowUtcMs() - Date.now()
+    await jest.advanceTimersByTimeAsync(15_000)
+    expect(fastMs()).toBe(0)
+    s.station.time.follow('band')
+    await jest.advanceTimersByTimeAsync(1000)
+    // Moved only between slots, while something is being heard.
+    expect(fastMs()).toBe(0)
+    await jest.advanceTimersByTimeAsync(14_000)
+    expect(fastMs()).toBeCloseTo(-800, -2)
     expect(s.state().timebase).toMatchObject({ source: 'band' })
-    s.station.correctClock(-100)
-    expect(s.state().timebase!.correctionMs).toBeCloseTo(-900, -2)
+    expect(s.state().clockNotes.at(-1)!.words).toMatch(/was moved back by 0\.[78]\d s \(The band\)/)
+    s.station.time.byHand(-100)
+    await jest.advanceTimersByTimeAsync(16_000)
+    expect(fastMs()).toBeCloseTo(-900, -2)
+    expect(s.state().timebase).toMatchObject({ source: 'hand' })
     s.station.close()
   })
 
@@ -252,7 +282,7 @@ describe('RunningStation', () => {
     const recording = new Float32Array(30 * 12_000)
     recording.set(simulateSlot([says('CQ Q1ABC JO31')], 1))
     recording.set(simulateSlot([says('CQ Q2DEF KN44')], 2), 15 * 12_000)
-    s.station.playRecording('field.wav', recording, 10)
+    s.station.playRecording({ label: 'field.wav', samples: recording }, 10)
     await jest.advanceTimersByTimeAsync(6000)
     expect([...s.state().stations.keys()].sort()).toEqual(['Q1ABC', 'Q2DEF'])
     expect(s.state().source).toEqual({ kind: 'none', problem: 'The recording "field.wav" has ended.' })
@@ -262,12 +292,14 @@ describe('RunningStation', () => {
   })
 
   it('runs the practice band on a clock of its own and gives it the audio that was sent', async () => {
+    const changed: unknown[] = []
     const given: { slotIndex: number; seconds: number; startS: number }[] = []
     const s = setUp({
       createPractice: () =>
         ({
           start: async () => undefined,
-          renderSlot: async (slotIndex) => simulateSlot([says('CQ Q1ABC JO31')], slotIndex),
+          setFaults: async (faults) => void changed.push(faults),
+          renderSlot: async (slotIndex) => received(simulateSlot([says('CQ Q1ABC JO31')], slotIndex)),
           operatorSent: async (slotIndex, audio) => {
             given.push({ slotIndex, seconds: audio.samples.length / audio.sampleRateHz, startS: audio.startS })
             return undefined
@@ -275,7 +307,10 @@ describe('RunningStation', () => {
           close: () => undefined,
         }) as PracticeClient,
     })
-    await s.station.startPractice({ seed: 1, stations: 8, pace: 4, audible: false }, undefined)
+    await s.station.startPractice({ seed: 1, stations: 8, pace: 4, audible: false, clockErrorMs: 0, faults: ['speech'] }, undefined)
+    expect(s.state().practiceFaults).toEqual(['speech'])
+    s.station.setPracticeFaults(['dropouts'])
+    expect(changed).toEqual([['dropouts']])
     expect(s.state().timebase).toMatchObject({ source: 'practice' })
     s.station.passCheck()
     s.station.callCq('even', 2000)
@@ -290,4 +325,36 @@ describe('RunningStation', () => {
     expect(practiceUtc).toBeGreaterThan(s.station.clock.nowUtcMs())
     s.station.close()
   })
+
+  it('sends a test through the gate, hears it back, rests, and is silenced like anything else', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    const refused = await s.station.sendTest('tone', { amplitude: 0.5, durationS: 2 })
+    expect(refused).toMatchObject({ sent: false, need: 'firstCheck' })
+    s.station.passCheck()
+    const sent = s.station.sendTest('tone', { amplitude: 0.5, durationS: 2 })
+    await jest.advanceTimersByTimeAsync(500)
+    expect(s.state().onAir?.text).toBe('Test tone')
+    s.hear(new Float32Array(12_000).fill(0.25), s.station.clock.nowUtcMs())
+    await jest.advanceTimersByTimeAsync(4000)
+    const result = await sent
+    if (!result.sent) throw new Error(result.why)
+    expect(result.complete).toBe(true)
+    // What was heard 300 ms after the test's start lies there.
+    expect(result.heard[3600 - 100]).toBe(0)
+    expect(result.heard[3600 + 100]).toBe(0.25)
+    const again = s.station.sendTest('tone', { amplitude: 0.5, durationS: 8 })
+    await jest.advanceTimersByTimeAsync(700)
+    s.station.silence()
+    expect(s.state().onAir).toBeUndefined()
+    // Nothing is gathered after a silence longer than what may still come back, and the radio rests.
+    await jest.advanceTimersByTimeAsync(1250)
+    expect(await again).toMatchObject({ sent: true, complete: false })
+    // What goes on by itself stays silent; a person may begin anew.
+    const further = await s.station.sendTest('vox', { amplitude: 0.5, durationS: 1, goesOn: true })
+    expect(further).toMatchObject({ sent: false, need: 'start' })
+    const begun = s.station.sendTest('vox', { amplitude: 0.5, durationS: 1 })
+    await jest.advanceTimersByTimeAsync(3000)
+    expect(await begun).toMatchObject({ sent: true, complete: true })
+  }, 20_000)
 })

@@ -15,21 +15,28 @@ import {
 import { contactFromExchange } from '@/core/log'
 import type { HeardReport } from '@/core/station/heardContract'
 import { emptyStation, type Station } from '@/core/station'
-import { estimateFromBand, parityOf, uncertaintyAt, type OffsetReading, type Parity } from '@/core/time'
-import { whyRefused, type GateNeed } from '@/core/transmit'
-import type { AudioBlock, AudioSource, OnBlock } from './audioBlock'
+import type { LevelHistoryEntry } from '@/core/levels'
+import { dialOfRadio, type ClockHistoryEntry, type LinkState } from '@/core/links'
+import { parityOf, uncertaintyAt, type ClockReading, type Drift, type Occupancy, type Parity } from '@/core/time'
+import { makeTestSignal, whyRefused, type GateNeed, type TestKind } from '@/core/transmit'
+import { assemble, type AudioBlock, type AudioSource, type OnBlock } from './audioBlock'
 import type { AudioOutput } from './audioOutput'
 import { BandPicture, type PictureRow } from './bandPicture'
 import { HeardKeeper } from './heardKeeper'
+import { LinkKeyer, type Keyer, type SendKey } from './keyer'
+import type { ExaminerClient } from './levels/examiner.client'
+import { LevelKeeper } from './levels/levelKeeper'
 import { LevelTap } from './levelTap'
 import type { ModemClient } from './modem/modem.client'
 import { Outbox, type OutboxStore, type SendContacts } from './outbox'
-import { PacedSource } from './pacedSource'
+import { PacedSource, type SlotOfAudio } from './pacedSource'
+import type { ReceiveFault } from '@/standins'
 import type { PracticeClient } from './practice/practice.client'
 import { PracticeOutput } from './practice/practiceOutput'
 import { SlotCollector, type CollectedSlot } from './slotCollector'
 import { StationClock } from './stationClock'
 import { initialState, type DecodedSlot, type StationState, type WorkedBefore } from './stationState'
+import { TimeKeeper } from './timeKeeper'
 import { Transmitter } from './transmitter'
 
 /** What a station needs from where it runs; a browser gives it, and tests do. */
@@ -39,6 +46,7 @@ export interface StationHost {
   newId: () => string
   createModem: () => ModemClient
   createPractice: () => PracticeClient
+  createExaminer: () => ExaminerClient
   openMicrophone: (
     deviceId: string | undefined,
     clock: StationClock,
@@ -53,6 +61,21 @@ export interface StationHost {
   sendContacts: SendContacts
   sendHeard: (reports: HeardReport[]) => Promise<boolean>
   askWorked: (calls: string[], practice: boolean) => Promise<WorkedBefore[] | undefined>
+  sendLevelHistory: (entries: LevelHistoryEntry[]) => Promise<boolean>
+  sendClockHistory: (entries: ClockHistoryEntry[]) => Promise<boolean>
+  driftStore: { load(): Drift | undefined; save(drift: Drift): void }
+  /** Listens to what the server knows of time. @returns a function that ends it */
+  openServerClock: (listener: ServerClockListener) => () => void
+  /** Listens to what the server knows of its links. @returns a function that ends it */
+  openServerLinks: (onState: (links: LinkState | undefined) => void) => () => void
+  sendKey: SendKey
+}
+
+/** Who is told what the server knows of time. */
+export interface ServerClockListener {
+  /** Readings, carried over to this device's monotonic clock. */
+  onReadings(readings: readonly ClockReading[]): void
+  onState(change: Partial<Pick<StationState, 'serverClock' | 'serverLink'>>): void
 }
 
 export interface PracticeOptions {
@@ -60,7 +83,40 @@ export interface PracticeOptions {
   stations: number
   pace: number
   audible: boolean
+  /** How far off the station's clock is to be, as an exercise; 0 for a perfect one. */
+  clockErrorMs: number
+  /** What is to be wrong with the receiver, as an exercise. */
+  faults: readonly ReceiveFault[]
 }
+
+/** A recording as it is played into the station. */
+export interface Recording {
+  label: string
+  /** Mono at 12 kHz. */
+  samples: Float32Array
+  /** A stretch of it as it was recorded, each channel at its own rate, for the level coach. */
+  original?: { rateHz: number; channels(fromS: number, toS: number): Float32Array[] }
+}
+
+export interface TestOptions {
+  /** Peak, share of full scale. */
+  amplitude: number
+  durationS: number
+  goesOn?: boolean
+}
+
+export type TestResult = { sent: true; complete: boolean; heard: Float32Array } | { sent: false; why: string; need: GateNeed | 'source' }
+
+const TEST_WORDS: Record<TestKind, string> = {
+  tone: 'Test tone',
+  twoTone: 'Test, two tones',
+  mode: 'Test in FT8',
+  ramp: 'Test tone, rising',
+  vox: 'Test of the VOX',
+  latency: 'Test of the delay',
+}
+/** What comes back late is waited for this long. */
+const TEST_TAIL_MS = 1200
 
 export type StartResult = { ok: true } | { ok: false; why: string; need: GateNeed | 'source' }
 
@@ -70,23 +126,32 @@ const AHEAD_MS = 350
 /** How far into its slot a transmission waits for the decodes of the slot before. */
 const WAIT_FOR_DECODES_MS = 2600
 const LATEST_MS = 4000
+/** Without audio for this long no more of the slot is expected. */
+const STALLED_MS = 2000
 const KEPT_DECODED_SLOTS = 40
 /** One minute of the band picture, six rows a second, so that it is there when its screen is opened. */
 const KEPT_PICTURE_ROWS = 375
-/** The band's opinion of the clock comes from these many slots. */
-const CLOCK_SLOTS = 8
-
 /** A running station: hears, decodes, conducts exchanges and transmits, and shows what it does in a store. */
 export class RunningStation {
   readonly store: StoreApi<StationState> = createStore<StationState>(() => initialState)
   readonly clock: StationClock
+  /** Sources of time, the band's opinion, the blind search. */
+  readonly time: TimeKeeper
+  /** What the level coach hears. */
+  readonly levels: LevelKeeper
   private readonly transmitter: Transmitter
   private readonly decoder: ModemClient
   private readonly modulator: ModemClient
   private readonly outbox: Outbox
   private readonly heardKeeper: HeardKeeper
+  private readonly blockListeners = new Set<(block: AudioBlock) => void>()
   private readonly pictureListeners = new Set<(row: PictureRow) => void>()
   private readonly timer: ReturnType<typeof setInterval>
+  private readonly closeServerClock: () => void
+  private readonly closeServerLinks: () => void
+  private readonly linkKeyer: LinkKeyer
+  /** Number of the last alarm of the links after which a person has begun anew. */
+  private acknowledgedAlarm = 0
   private pictureRows: PictureRow[] = []
   private picture = this.createPicture()
   private collector = new SlotCollector((slot) => void this.decode(slot))
@@ -95,8 +160,11 @@ export class RunningStation {
   private source: AudioSource | undefined
   private output: AudioOutput | undefined
   private practice: PracticeClient | undefined
-  private offsets: { slotIndex: number; readings: OffsetReading[] }[] = []
+  private recording: { samples: Float32Array; startMonotonicMs: number } | undefined
   private decoding = new Set<number>()
+  /** The last slot whose audio went to the decoder. */
+  private handedOver = -Infinity
+  private lastBlockMs = -Infinity
   /** Slots in which audio went out, so that nothing was heard. */
   private transmittedSlots = new Set<number>()
   /** Slots in which a transmission was tried, with or without success: none is tried twice. */
@@ -105,8 +173,19 @@ export class RunningStation {
   private epoch = 0
 
   constructor(private readonly host: StationHost) {
-    this.clock = new StationClock(host.monotonicMs, host.wallUtcMs())
+    this.clock = new StationClock(host.monotonicMs, host.wallUtcMs)
+    this.time = new TimeKeeper(
+      this.clock,
+      host,
+      () => this.store.getState(),
+      (change) => this.store.setState(change),
+    )
     this.levelTap = this.createLevelTap()
+    this.levels = new LevelKeeper({
+      ...host,
+      source: () => this.source,
+      set: (change) => this.store.setState(change),
+    })
     this.heardKeeper = new HeardKeeper(host.newId, host.sendHeard)
     this.decoder = host.createModem()
     this.modulator = host.createModem()
@@ -116,6 +195,7 @@ export class RunningStation {
       newId: host.newId,
       encode: (text, options) => this.modulator.encode(text, options),
       output: () => this.output,
+      keyer: () => this.keyer(),
       onChange: (gate, onAir) => {
         if (onAir) this.transmittedSlots.add(onAir.slotIndex)
         this.store.setState({ gate, onAir })
@@ -124,7 +204,18 @@ export class RunningStation {
     this.outbox = new Outbox(host.outboxStore, host.sendContacts, ({ waiting, problem, stored }) =>
       this.store.setState({ waitingContacts: waiting, storeProblem: problem, storedCount: stored }),
     )
-    this.store.setState({ timebase: this.clock.timebase, gate: this.transmitter.state })
+    this.store.setState({ gate: this.transmitter.state })
+    this.closeServerClock = host.openServerClock({
+      onReadings: (readings) => readings.forEach((reading) => this.time.read(reading)),
+      onState: (change) => this.store.setState(change),
+    })
+    this.linkKeyer = new LinkKeyer({
+      links: () => this.store.getState().links,
+      send: host.sendKey,
+      acknowledged: () => this.acknowledgedAlarm,
+      onLost: (why) => this.silence(why),
+    })
+    this.closeServerLinks = host.openServerLinks((links) => this.linksChanged(links))
     this.timer = setInterval(() => this.tick(), TICK_MS)
     void this.outbox.flush()
   }
@@ -133,6 +224,10 @@ export class RunningStation {
     clearInterval(this.timer)
     this.silence('The station was closed.')
     this.stopSource()
+    this.closeServerClock()
+    this.closeServerLinks()
+    this.time.close()
+    this.levels.close()
     this.outbox.stop()
     this.decoder.close()
     this.modulator.close()
@@ -185,11 +280,12 @@ export class RunningStation {
   }
 
   /** Plays a recording (12 kHz) into the station as consecutive slots from its start. */
-  playRecording(label: string, samples: Float32Array, pace: number): void {
+  playRecording({ label, samples, original }: Recording, pace: number): void {
     const epoch = this.beginSource('recording')
     const startUtcMs = Math.floor(this.host.wallUtcMs() / SLOT_MS) * SLOT_MS
     const firstSlot = startUtcMs / SLOT_MS
-    this.clock.simulate(startUtcMs, pace)
+    this.clock.simulate({ startUtcMs, pace })
+    this.recording = { samples, startMonotonicMs: startUtcMs }
     const slotLength = (SLOT_MS * SAMPLE_RATE_HZ) / 1000
     this.source = new PacedSource({
       kind: 'recording',
@@ -197,23 +293,31 @@ export class RunningStation {
       clock: this.clock,
       slotAudio: (slotIndex) => {
         const from = (slotIndex - firstSlot) * slotLength
-        return Promise.resolve(from >= samples.length ? undefined : samples.slice(from, from + slotLength))
+        if (from >= samples.length) return Promise.resolve(undefined)
+        const slot: SlotOfAudio = { samples: samples.slice(from, from + slotLength) }
+        if (!original) return Promise.resolve(slot)
+        const fromS = ((slotIndex - firstSlot) * SLOT_MS) / 1000
+        return Promise.resolve({ ...slot, raw: { rateHz: original.rateHz, channels: original.channels(fromS, fromS + SLOT_MS / 1000) } })
       },
       onBlock: (block) => this.receive(epoch, block),
       onEnd: () => this.sourceLost(epoch, `The recording "${label}" has ended.`),
       onProblem: (error) => this.sourceLost(epoch, error),
     })
-    this.store.setState({ source: { kind: 'recording', label, warnings: [], pace }, timebase: this.clock.timebase })
+    this.store.setState({ source: { kind: 'recording', label, warnings: [], pace } })
+    this.time.sourceChanged()
   }
 
-  async startPractice({ seed, stations, pace, audible }: PracticeOptions, outputId: string | undefined): Promise<void> {
+  async startPractice(
+    { seed, stations, pace, audible, clockErrorMs, faults }: PracticeOptions,
+    outputId: string | undefined,
+  ): Promise<void> {
     const epoch = this.beginSource('practice')
     const practice = this.host.createPractice()
     this.practice = practice
-    await practice.start({ seed, stations })
+    await practice.start({ seed, stations, faults })
     const opened = audible && pace === 1 ? await this.host.openOutput(outputId, this.clock) : undefined
     if (epoch !== this.epoch) return
-    this.clock.simulate(Math.ceil(this.host.wallUtcMs() / SLOT_MS) * SLOT_MS, pace)
+    this.clock.simulate({ startUtcMs: Math.ceil(this.host.wallUtcMs() / SLOT_MS) * SLOT_MS, pace, clockErrorMs })
     this.output = new PracticeOutput(this.clock, practice, opened?.ok ? opened.output : undefined, (copied) => {
       if (!copied && epoch === this.epoch) this.notify('Nobody on the practice band could copy that transmission.')
     })
@@ -221,13 +325,24 @@ export class RunningStation {
       kind: 'practice',
       label: `Practice band, ${stations} stations`,
       clock: this.clock,
-      slotAudio: (slotIndex) => practice.renderSlot(slotIndex),
+      slotAudio: async (slotIndex) => {
+        const { samples, channels } = await practice.renderSlot(slotIndex)
+        return { samples, raw: { channels, rateHz: SAMPLE_RATE_HZ } }
+      },
       onBlock: (block) => this.receive(epoch, block),
       onEnd: () => undefined,
       onProblem: (error) => this.sourceLost(epoch, `The practice band stopped: ${error}`),
     })
     const warnings = opened && !opened.ok ? [opened.error] : []
-    this.store.setState({ source: { kind: 'practice', label: this.source.label, warnings, pace }, timebase: this.clock.timebase })
+    this.store.setState({ source: { kind: 'practice', label: this.source.label, warnings, pace }, practiceFaults: faults })
+    this.time.sourceChanged()
+  }
+
+  /** Changes what is wrong with the practice receiver, from the next slot on. */
+  setPracticeFaults(faults: readonly ReceiveFault[]): void {
+    if (!this.practice) return
+    this.store.setState({ practiceFaults: faults })
+    void this.practice.setFaults(faults)
   }
 
   stopListening(): void {
@@ -242,18 +357,24 @@ export class RunningStation {
     this.collector = new SlotCollector((slot) => void this.decode(slot))
     this.pictureRows = []
     this.picture = this.createPicture()
-    this.offsets = []
+    this.recording = undefined
     this.levelTap = this.createLevelTap()
+    this.levels.restart(true)
     this.decoding.clear()
+    this.handedOver = -Infinity
     this.transmittedSlots.clear()
     this.triedSlots.clear()
     const { holder, gate, waitingContacts, storeProblem, storedCount } = this.store.getState()
+    const { clockNotes, clockPoints, clockSimulated, serverClock, serverLink, browserReceiver, links } = this.store.getState()
     this.store.setState({
       ...initialState,
       ...{ holder, gate, waitingContacts, storeProblem, storedCount },
+      ...{ clockNotes, serverClock, serverLink, browserReceiver, links },
+      // Points of a simulated clock end with its world.
+      clockPoints: clockSimulated ? [] : clockPoints,
       source: what ? { kind: 'starting', what } : { kind: 'none' },
-      timebase: this.clock.timebase,
     })
+    this.time.sourceChanged()
     return this.epoch
   }
 
@@ -295,16 +416,22 @@ export class RunningStation {
 
   private receive(epoch: number, block: AudioBlock): void {
     if (epoch !== this.epoch) return
+    this.lastBlockMs = this.host.monotonicMs()
     this.collector.push(block)
     this.picture.push(block)
     this.levelTap.push(block)
+    this.levels.push(block)
+    this.blockListeners.forEach((listener) => listener(block))
+    this.time.block(block)
   }
 
   private async decode(slot: CollectedSlot): Promise<void> {
     const { epoch } = this
+    this.handedOver = slot.slotIndex
+    const { correctionMs } = this.clock.timebase
     // While transmitting, a receiver hears nothing but its own station.
     if (this.transmittedSlots.has(slot.slotIndex)) {
-      this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, decodes: [], decodeMs: 0, transmitted: true })
+      this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, decodes: [], decodeMs: 0, transmitted: true }, correctionMs)
       return
     }
     this.decoding.add(slot.slotIndex)
@@ -320,27 +447,18 @@ export class RunningStation {
       this.notify(`A slot could not be decoded: ${result.error}`)
       return
     }
-    this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, transmitted: false, ...result.value })
+    this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, transmitted: false, ...result.value }, correctionMs)
   }
 
-  private decoded(slot: DecodedSlot): void {
+  private decoded(slot: DecodedSlot, correctionMs: number): void {
     const { slotIndex, decodes } = slot
     const state = this.store.getState()
     const stations = hearSlot(state.stations, slotIndex, decodes, this.profile.call)
     this.store.setState({ slots: [...state.slots, slot].slice(-KEPT_DECODED_SLOTS), stations })
     this.exchange({ type: 'heard', slotIndex, slotUtcMs: slotIndex * SLOT_MS, decodes })
-    this.judgeClock(slotIndex, decodes)
+    this.time.heard(slotIndex, decodes, correctionMs)
     void this.askWorked(stations)
     this.keepHeard(slotIndex, decodes)
-  }
-
-  private judgeClock(slotIndex: number, decodes: readonly Ft8Decode[]): void {
-    const readings = decodes.flatMap((d) =>
-      'from' in d.message && d.message.from ? [{ call: d.message.from, timeOffsetS: d.timeOffsetS, snrDb: d.snrDb }] : [],
-    )
-    this.offsets = [...this.offsets, { slotIndex, readings }].slice(-CLOCK_SLOTS)
-    const estimate = estimateFromBand(this.offsets.flatMap((o) => o.readings))
-    this.store.setState({ bandClock: estimate && { ...estimate, utcMs: slotIndex * SLOT_MS } })
   }
 
   private async askWorked(stations: ReadonlyMap<string, HeardStation>): Promise<void> {
@@ -363,28 +481,52 @@ export class RunningStation {
     const source = this.source?.kind
     if (!source) return
     const clockUncertaintyMs = uncertaintyAt(this.clock.timebase, this.clock.nowUtcMs()) ?? null
-    void this.heardKeeper.keep(decodes, { slotIndex, source, dialFrequencyHz: this.profile.dialFrequencyHz, clockUncertaintyMs })
+    void this.heardKeeper.keep(decodes, { slotIndex, source, dialFrequencyHz: this.dialFrequencyHz(), clockUncertaintyMs })
   }
 
   // Clock
 
-  /** Moves the clock by hand. */
-  correctClock(byMs: number): void {
-    this.clock.correct(byMs, 'hand', undefined)
-    this.clockMoved()
+  /** Looks for the slots in what is heard, with the clock unknown. A recording is searched from its start. */
+  findSlots(): void {
+    if (this.source) this.time.find(this.recording)
   }
 
-  /** Moves the clock by what the stations heard say. */
-  useBandClock(): void {
-    const estimate = this.store.getState().bandClock
-    if (!estimate || this.clock.timebase.source === 'practice') return
-    this.clock.correct(-estimate.offsetMs, 'band', estimate.uncertaintyMs)
-    this.clockMoved()
+  /** Whether nothing more of the present slot's audio is on its way to the decoder. */
+  private slotOver(): boolean {
+    const stalled = this.host.monotonicMs() - this.lastBlockMs > STALLED_MS
+    return stalled || this.handedOver >= Math.floor(this.clock.nowUtcMs() / SLOT_MS)
   }
 
-  private clockMoved(): void {
-    this.offsets = []
-    this.store.setState({ timebase: this.clock.timebase, bandClock: undefined })
+  private occupancy(): Occupancy {
+    const { exchange, onAir } = this.store.getState()
+    if (onAir || exchange.phase === 'underway') return 'contact'
+    return this.source ? 'listening' : 'free'
+  }
+
+  // Links
+
+  private linksChanged(links: LinkState | undefined): void {
+    const before = this.store.getState().links?.alarm?.sequence ?? 0
+    this.store.setState({ links })
+    if (links?.alarm && links.alarm.sequence > Math.max(before, this.acknowledgedAlarm)) this.silence(links.alarm.words)
+  }
+
+  /** What keys the radio, if it is keyed over a link. In practice there is no radio. */
+  private keyer(): Keyer | undefined {
+    const by = this.store.getState().links?.keying.by
+    return this.source?.kind === 'microphone' && by !== undefined && by !== 'none' && by !== 'vox' ? this.linkKeyer : undefined
+  }
+
+  /** The dial as the radio says it is, else as it was set by hand. */
+  private dialFrequencyHz(): number | null {
+    const { links, source } = this.store.getState()
+    return dialOfRadio(links?.control, source.kind) ?? this.profile.dialFrequencyHz
+  }
+
+  /** A person begins something: alarms so far have been seen. */
+  private begun(): void {
+    this.acknowledgedAlarm = this.store.getState().links?.alarm?.sequence ?? this.acknowledgedAlarm
+    this.transmitter.send({ type: 'started', nowMs: this.host.monotonicMs() })
   }
 
   // Exchanges
@@ -438,10 +580,52 @@ export class RunningStation {
   private start(event: ExchangeEvent): StartResult {
     const refusal = this.whyNot()
     if (refusal) return { ok: false, ...refusal }
-    this.transmitter.send({ type: 'started', nowMs: this.host.monotonicMs() })
+    this.begun()
     this.store.setState({ notice: undefined })
     this.exchange(event)
     return { ok: true }
+  }
+
+  /**
+   * Sends a test signal at once, and gathers what is heard of it. Only a person calls this.
+   * @param options.goesOn for the further tests of a sequence that a person started: a Silence since then holds
+   * @returns what came back, 12 kHz from the test's first sample on; empty when nothing is listened to meanwhile
+   */
+  async sendTest(kind: TestKind, { amplitude, durationS, goesOn = false }: TestOptions): Promise<TestResult> {
+    if (this.store.getState().exchange.phase === 'underway')
+      return { sent: false, why: 'An exchange is under way. Stop it first.', need: 'wait' }
+    const refusal = this.whyNot()
+    if (refusal) return { sent: false, ...refusal }
+    if (!goesOn) this.begun()
+    this.store.setState({ notice: undefined })
+    const heard: AudioBlock[] = []
+    const stopListening = this.onBlock((block) => heard.push(block))
+    try {
+      const outcome = await this.transmitter.test({
+        what: TEST_WORDS[kind],
+        makeSamples: (sampleRateHz) => makeTestSignal({ kind, sampleRateHz, amplitude, durationS, ownCall: this.profile.call }),
+        ownCall: this.profile.call,
+        licenceConfirmed: this.profile.licenceConfirmedUtcMs !== null,
+      })
+      if (!outcome.sent) return outcome
+      const { complete, startUtcMs } = outcome
+      const monitored = this.output?.monitor?.()
+      if (monitored) return { sent: true, complete, heard: monitored }
+      await new Promise((done) => setTimeout(done, TEST_TAIL_MS))
+      return { sent: true, complete, heard: assemble(heard, startUtcMs) }
+    } finally {
+      stopListening()
+    }
+  }
+
+  private onBlock(listener: (block: AudioBlock) => void): () => void {
+    this.blockListeners.add(listener)
+    return () => this.blockListeners.delete(listener)
+  }
+
+  /** Corrects the output by a measured delay, from the next transmission on. */
+  setOutputDelayMs(delayMs: number): void {
+    this.output?.setDelayMs?.(delayMs)
   }
 
   /** Ends the exchange after what is on the air now. */
@@ -468,7 +652,7 @@ export class RunningStation {
     const clockUncertaintyMs = uncertaintyAt(this.clock.timebase, this.clock.nowUtcMs())
     const contact = contactFromExchange(made, {
       id: this.host.newId(),
-      station: this.profile,
+      station: { ...this.profile, dialFrequencyHz: this.dialFrequencyHz() },
       source: this.source?.kind ?? 'microphone',
       ...(heardLocator && { heardLocator }),
       ...(knownName && { knownName }),
@@ -482,6 +666,7 @@ export class RunningStation {
   }
 
   private tick(): void {
+    this.time.tick(this.occupancy(), this.slotOver())
     this.transmitter.send({ type: 'tick', nowMs: this.host.monotonicMs() })
     const plan = nextTransmission(this.store.getState().exchange)
     if (!plan) return
@@ -502,7 +687,8 @@ export class RunningStation {
       text,
       audioOffsetHz,
       amplitude: this.profile.transmitLevel,
-      voxLeadInMs: this.profile.voxLeadInMs,
+      // A tone to trip a VOX is not needed by a radio that is keyed.
+      voxLeadInMs: this.keyer() ? 0 : this.profile.voxLeadInMs,
       ownCall: this.profile.call,
       licenceConfirmed: this.profile.licenceConfirmedUtcMs !== null,
     })

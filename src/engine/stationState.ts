@@ -1,7 +1,11 @@
-import type { LevelReading } from '@/core/audio'
+import type { AudioReport, FindingCode, LevelReading } from '@/core/audio'
 import type { ExchangeState, Ft8Decode, HeardStation } from '@/core/ft8'
-import type { BandClockEstimate, Timebase } from '@/core/time'
+import type { LinkStatus, ServerClock, LinkState } from '@/core/links'
+import type { SampleClock } from '@/core/levels'
+import type { GpsStatus } from '@/core/nmea'
+import type { BandClockEstimate, ClockNote, ClockState, Timebase, whoseClockMoved } from '@/core/time'
 import type { GateState } from '@/core/transmit'
+import type { ReceiveFault } from '@/standins'
 import type { OnAir } from './transmitter'
 
 /** One slot as it was decoded. */
@@ -35,6 +39,42 @@ export interface WorkedBefore {
   startedUtcMs: number
 }
 
+/** How far off a source said this clock was, at one moment; the source `computer` is the device's own clock. */
+export interface ClockPoint {
+  utcMs: number
+  source: string
+  /** Positive when the timebase was fast; for the computer's clock, how fast that one was. */
+  errorMs: number
+  uncertaintyMs: number | null
+}
+
+/** The search for slots with the clock unknown. */
+export type BlindState =
+  | { phase: 'idle' }
+  | { phase: 'gathering'; haveS: number; needS: number }
+  | { phase: 'searching'; share: number }
+  | { phase: 'found'; stations: number; uncertaintyMs: number; clockErrorMs: number }
+  | { phase: 'notFound'; why: string }
+
+/** A receiver on a serial port of this device, reached by the browser itself. */
+export interface BrowserReceiver {
+  state: LinkStatus['state']
+  detail: string
+  serialBaud: number | null
+  gps: GpsStatus | undefined
+}
+
+/** The level at one moment, for the chart. */
+export interface LevelPoint {
+  utcMs: number
+  noise2500Dbfs: number
+  headroomDb: number
+  worst: FindingCode | null
+}
+
+/** What the level coach heard in the last twenty seconds. */
+export type HeardAudio = AudioReport & { utcMs: number; sampleClock?: SampleClock }
+
 /** All that a screen can show of the running station. */
 export interface StationState {
   /** Whether this tab runs the station: only one may. */
@@ -43,6 +83,11 @@ export interface StationState {
   timebase: Timebase | undefined
   level: (LevelReading & { utcMs: number }) | undefined
   lastBlockUtcMs: number | undefined
+  /** What the level coach says; a second or two behind. */
+  audio: HeardAudio | undefined
+  levelPoints: readonly LevelPoint[]
+  /** Slots in which speech or room noise was heard over the band. */
+  spoiltSlots: readonly { slotIndex: number; speechS: number }[]
   slots: readonly DecodedSlot[]
   decodingSlot: number | undefined
   stations: ReadonlyMap<string, HeardStation>
@@ -50,7 +95,23 @@ export interface StationState {
   exchange: ExchangeState
   gate: GateState | undefined
   onAir: OnAir | undefined
-  bandClock: (BandClockEstimate & { utcMs: number }) | undefined
+  bandClock: (BandClockEstimate & { utcMs: number; moved?: ReturnType<typeof whoseClockMoved> }) | undefined
+  /** All that is known of time, in the world in use. */
+  clockState: ClockState | undefined
+  /** True while practice or a recording keeps its own time. */
+  clockSimulated: boolean
+  clockNotes: readonly { utcMs: number; kind: ClockNote['kind']; words: string }[]
+  clockPoints: readonly ClockPoint[]
+  blind: BlindState
+  /** What the server's sources of time do; undefined while it does not answer. */
+  serverClock: ServerClock | undefined
+  /** What the server's links do; undefined while it does not answer. */
+  links: LinkState | undefined
+  /** The server's clocks against this device's. */
+  serverLink: { roundTripMs: number; wallAheadMs: number } | undefined
+  browserReceiver: BrowserReceiver
+  /** What is wrong with the practice receiver, as an exercise. */
+  practiceFaults: readonly ReceiveFault[]
   /** Contacts that wait for the server's acknowledgement. */
   waitingContacts: number
   storeProblem: string | undefined
@@ -67,6 +128,9 @@ export const initialState: StationState = {
   timebase: undefined,
   level: undefined,
   lastBlockUtcMs: undefined,
+  audio: undefined,
+  levelPoints: [],
+  spoiltSlots: [],
   slots: [],
   decodingSlot: undefined,
   stations: new Map(),
@@ -75,6 +139,16 @@ export const initialState: StationState = {
   gate: undefined,
   onAir: undefined,
   bandClock: undefined,
+  clockState: undefined,
+  clockSimulated: false,
+  clockNotes: [],
+  clockPoints: [],
+  blind: { phase: 'idle' },
+  serverClock: undefined,
+  links: undefined,
+  serverLink: undefined,
+  browserReceiver: { state: 'off', detail: 'Off.', serialBaud: null, gps: undefined },
+  practiceFaults: [],
   waitingContacts: 0,
   storeProblem: undefined,
   storedCount: 0,

@@ -27,7 +27,10 @@ function setUp(startIntoSlotMs = -200) {
   let release: (() => void) | undefined
   let slowEncoder = false
   const transmitter = new Transmitter({
-    clock: new StationClock(() => mono, noon + startIntoSlotMs),
+    clock: new StationClock(
+      () => mono,
+      () => noon + startIntoSlotMs,
+    ),
     monotonicMs: () => mono,
     encode: async (text: string, options: ModulateOptions) => {
       if (slowEncoder) await new Promise<void>((done) => (release = done))

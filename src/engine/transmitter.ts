@@ -1,6 +1,7 @@
 import { NOMINAL_START_S, SLOT_MS, TRANSMISSION_S, type ModulateOptions, type EncodeResult } from '@/core/ft8'
 import { createGate, reduceGate, type GateEffect, type GateEvent, type GateNeed, type GateState } from '@/core/transmit'
-import type { AudioOutput } from './audioOutput'
+import type { AudioOutput, PlayRequest } from './audioOutput'
+import type { Keyer } from './keyer'
 import type { StationClock } from './stationClock'
 
 export interface TransmitRequest {
@@ -23,11 +24,24 @@ export interface OnAir {
   endUtcMs: number
 }
 
+/** Audio of a test, ready to be sent. */
+export interface TestRequest {
+  /** What it is, in words. */
+  what: string
+  makeSamples: (sampleRateHz: number) => Float32Array
+  ownCall: string
+  licenceConfirmed: boolean
+}
+
+export type TestOutcome = { sent: true; complete: boolean; startUtcMs: number } | { sent: false; why: string; need: GateNeed }
+
 export interface TransmitterHost {
   clock: StationClock
   monotonicMs: () => number
   encode: (text: string, options: ModulateOptions) => Promise<EncodeResult>
   output: () => AudioOutput | undefined
+  /** What keys the radio; without one it keys itself, by VOX. */
+  keyer?: () => Keyer | undefined
   newId: () => string
   onChange: (gate: GateState, onAir: OnAir | undefined) => void
 }
@@ -35,11 +49,15 @@ export interface TransmitterHost {
 /** After this much of a transmission has been missed it is not worth starting: too few symbols would be left to copy. */
 const LATEST_START_MS = 4000
 
+/** A test begins this long after it was asked for: the sound device needs some of it. */
+const TEST_AHEAD_MS = 200
+
 /** The one way to the antenna. It runs the transmit gate, makes the audio and starts it at its instant. */
 export class Transmitter {
   private gate: GateState
   private onAir: OnAir | undefined
   private finish: ((complete: boolean) => void) | undefined
+  private keying: { keyer: Keyer; timer: ReturnType<typeof setTimeout> } | undefined
   /** Counts silences: audio that was still being made when one fell is never started. */
   private silences = 0
 
@@ -100,6 +118,43 @@ export class Transmitter {
     const refusal = effects.find((effect) => effect.type === 'refuse')
     if (refusal) return { sent: false, why: refusal.why, need: refusal.need }
     this.onAir = { text: encoded.message.text, slotIndex: request.slotIndex, startUtcMs: Math.max(now, startUtcMs), endUtcMs }
+    const complete = await this.play(output, {
+      id,
+      text: request.text,
+      samples: encoded.samples,
+      sampleRateHz: output.sampleRateHz,
+      startUtcMs,
+      audioOffsetHz: request.audioOffsetHz,
+      slotIndex: request.slotIndex,
+    })
+    return { sent: true, complete }
+  }
+
+  /** Sends the audio of a test at once, through the same gate. Resolves when it has ended, or at once when it is refused. */
+  async test({ what, makeSamples, ownCall, licenceConfirmed }: TestRequest): Promise<TestOutcome> {
+    const { clock, monotonicMs } = this.host
+    const output = this.host.output()
+    if (!output) return { sent: false, why: 'There is no output for transmitted audio.', need: 'start' }
+    const samples = makeSamples(output.sampleRateHz)
+    const nowMs = monotonicMs()
+    const aheadMs = Math.max(TEST_AHEAD_MS, (this.host.keyer?.()?.leadMs ?? 0) + 50)
+    const startUtcMs = clock.nowUtcMs() + aheadMs
+    const lengthMs = (samples.length / output.sampleRateHz) * 1000
+    const startMs = nowMs + aheadMs / clock.pace
+    const id = this.host.newId()
+    const transmission = { id, what, startMs, endMs: startMs + lengthMs, test: true }
+    const refusal = this.send({ type: 'request', nowMs, transmission, ownCall, licenceConfirmed }).find((e) => e.type === 'refuse')
+    if (refusal) return { sent: false, why: refusal.why, need: refusal.need }
+    const endUtcMs = startUtcMs + lengthMs
+    const slotIndex = Math.floor(startUtcMs / SLOT_MS)
+    this.onAir = { text: what, slotIndex, startUtcMs, endUtcMs }
+    const request = { id, text: what, samples, sampleRateHz: output.sampleRateHz, startUtcMs, audioOffsetHz: 1500, slotIndex, test: true }
+    const complete = await this.play(output, request)
+    return { sent: true, complete, startUtcMs }
+  }
+
+  /** Plays what the gate let through. Resolves once it has ended. */
+  private play(output: AudioOutput, request: PlayRequest): Promise<boolean> {
     return new Promise((resolve) => {
       let done = false
       this.finish = (complete) => {
@@ -107,27 +162,52 @@ export class Transmitter {
         done = true
         this.finish = undefined
         this.onAir = undefined
-        this.send({ type: 'ended', nowMs: monotonicMs(), id })
-        resolve({ sent: true, complete })
+        if (complete) this.unkeyAfterTail()
+        this.send({ type: 'ended', nowMs: this.host.monotonicMs(), id: request.id })
+        resolve(complete)
       }
       this.host.onChange(this.gate, this.onAir)
-      output.play(
-        {
-          id,
-          text: request.text,
-          samples: encoded.samples,
-          sampleRateHz: output.sampleRateHz,
-          startUtcMs,
-          audioOffsetHz: request.audioOffsetHz,
-          slotIndex: request.slotIndex,
-        },
-        (complete) => this.finish?.(complete),
-      )
+      this.key(request)
+      output.play(request, (complete) => this.finish?.(complete))
     })
+  }
+
+  /** Keys the radio shortly before the audio begins. A radio that cannot be keyed ends the transmission. */
+  private key({ id, startUtcMs }: PlayRequest): void {
+    const keyer = this.host.keyer?.()
+    if (!keyer) return
+    this.dropKey()
+    const waitMs = Math.max(0, this.host.clock.monotonicAtUtc(startUtcMs) - keyer.leadMs - this.host.monotonicMs())
+    const timer = setTimeout(() => {
+      void keyer.key(id).then((done) => {
+        if (!done.ok && this.gate.keyed?.id === id) this.silence(done.error)
+      })
+    }, waitMs)
+    this.keying = { keyer, timer }
+  }
+
+  private unkeyAfterTail(): void {
+    const { keying } = this
+    if (!keying) return
+    clearTimeout(keying.timer)
+    keying.timer = setTimeout(() => {
+      if (this.keying === keying) this.dropKey()
+    }, keying.keyer.tailMs)
+  }
+
+  private dropKey(): void {
+    const { keying } = this
+    if (!keying) return
+    this.keying = undefined
+    clearTimeout(keying.timer)
+    keying.keyer.unkey()
   }
 
   private stopAudio(): void {
     this.host.output()?.stop()
+    if (this.keying) this.dropKey()
+    // Silence must not depend on what is believed to be keyed.
+    else this.host.keyer?.()?.unkey()
     this.finish?.(false)
   }
 }

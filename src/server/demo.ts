@@ -1,6 +1,8 @@
 import { emptyContact, type Contact } from '@/core/log'
+import { emptySheet, type RadioSheet } from '@/core/levels'
 import { emptyStation } from '@/core/station'
 import type { Services } from './services'
+import { storeSheets } from './levelRepository'
 import { readProfile, writeStation } from './stationRepository'
 
 const HOUR_MS = 3_600_000
@@ -16,6 +18,40 @@ const MADE: readonly (readonly [string, string, number, string, string, number, 
   ['Q6RUS', 'KN44', 74, '-02', '-06', 1920, 'Oskar'],
   ['Q8ELD', 'JO10', 41, '-13', '-09', 1105, null],
 ]
+
+/** Where the settings of the two invented radios are found. */
+const WHERE: Record<string, Record<string, string>> = {
+  'Heron 20': {
+    Mode: 'Key MODE until DATA shows',
+    Filter: 'Turn WIDTH fully right',
+    AGC: 'Menu 3, page 2',
+    'Noise reduction': 'Key NR, lamp out',
+    'Noise blanker': 'Key NB, lamp out',
+    'Speech processor': 'Menu 5: COMP 0',
+    Power: 'Menu 1',
+    VOX: 'Menu 7: delay 100 ms',
+  },
+  'Teal 2': {
+    Mode: 'Key V/M',
+    Squelch: 'Knob fully left',
+    'Tone squelch': 'Menu 11',
+    'Data socket speed': 'Menu 34',
+    'Band side for data': 'Menu 33: B',
+    Power: 'Key LOW twice',
+    'Battery saver': 'Menu 2',
+  },
+}
+
+function demoSheets(nowUtcMs: number): RadioSheet[] {
+  return (['Heron 20', 'Teal 2'] as const).map((radio, i) => {
+    const sheet = emptySheet(`00000000-0000-4000-8000-00000000010${i}`, radio, i === 0 ? 'FT8' : 'packet 1200', nowUtcMs)
+    return {
+      ...sheet,
+      lines: sheet.lines.map((line, k) => ({ ...line, where: WHERE[radio]![line.setting] ?? '', ticked: i === 0 && k < 3 })),
+      note: i === 0 ? 'Power at 5 W for FT8: the case gets warm at 10 W.' : 'The lead to the Reed Box TNC is the one with the red sleeve.',
+    }
+  })
+}
 
 /** Sets up the demo station (Sallow Reach ferry landing) in a folder that holds no station yet. */
 export async function seedDemo({ database, logbook }: Services, nowUtcMs: number): Promise<void> {
@@ -56,4 +92,5 @@ export async function seedDemo({ database, logbook }: Services, nowUtcMs: number
     }
   })
   await logbook.store(made)
+  await storeSheets(database, demoSheets(nowUtcMs))
 }

@@ -1,8 +1,10 @@
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
+import { ClockServices } from './clockServices'
 import type { Config } from './config'
 import { openDatabase, type Database } from './db/database'
 import { seedDemo } from './demo'
+import { LinkServices } from './linkServices'
 import { Logbook } from './log/logbook'
 
 /** All that a request can use. */
@@ -10,6 +12,8 @@ export interface Services {
   config: Config
   database: Database
   logbook: Logbook
+  clock: ClockServices
+  links: LinkServices
   close(): Promise<void>
 }
 
@@ -18,11 +22,17 @@ export async function openServices(config: Config, root: string, now: () => numb
   mkdirSync(config.dataFolder, { recursive: true })
   const { database, close } = await openDatabase(join(config.dataFolder, 'database'), root)
   const logbook = await Logbook.open(database, join(config.dataFolder, 'contacts.journal'), now)
+  const clock = await ClockServices.open(database, config.dataFolder)
+  const links = await LinkServices.open(database)
   const services: Services = {
     config,
     database,
     logbook,
+    clock,
+    links,
     async close() {
+      await links.close()
+      await clock.close()
       await logbook.close()
       await close()
     },

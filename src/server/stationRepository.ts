@@ -4,12 +4,12 @@ import type { HeardReport } from '@/core/station/heardContract'
 import type { Database } from './db/database'
 import { documents, heard } from './db/schema'
 
-async function readDocument(database: Database, name: string): Promise<unknown> {
+export async function readDocument(database: Database, name: string): Promise<unknown> {
   const rows = await database.select().from(documents).where(eq(documents.name, name))
   return rows[0]?.value
 }
 
-async function writeDocument(database: Database, name: string, value: unknown): Promise<void> {
+export async function writeDocument(database: Database, name: string, value: unknown): Promise<void> {
   await database
     .insert(documents)
     .values({ name, value })

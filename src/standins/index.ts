@@ -1,1 +1,25 @@
 export { createPracticeBand, type OperatorAudio, type PracticeBand, type PracticeBandOptions } from './practiceBand'
+export { createPracticeReceiver, PRACTICE_PASSBAND_HZ, type PracticeReceiver, type ReceivedSlot } from './practiceReceiver'
+export { createMadeUpSpeech, type MadeUpSpeech } from './madeUpSpeech'
+export {
+  createFaultyReceiver,
+  RECEIVE_FAULTS,
+  USUAL_AMOUNTS,
+  type FaultAmount,
+  type FaultyReceiver,
+  type ReceiveFault,
+} from './receiveFaults'
+export { createGpsStandin, garbled, GPS_FAULTS, gpsFaultSchema, type GpsFault, type GpsStandin, type GpsStandinOptions } from './gpsStandin'
+export { answerSntp, TIME_FAULTS, timeFaultSchema, type TimeFault } from './timeServerStandin'
+export { monitorPracticeTransmitter, PRACTICE_TRANSMITTER, type PracticeTransmitter } from './practiceTransmitter'
+export {
+  RADIO_FAULTS,
+  RADIO_VOICES,
+  radioFaultSchema,
+  RadioStandin,
+  type RadioFault,
+  type RadioStandinOptions,
+  type RadioVoice,
+  type Said,
+} from './radioStandin'
+export { TNC_FAULTS, tncFaultSchema, TncStandin, type TncFault, type TncStandinOptions } from './tncStandin'

@@ -2,74 +2,19 @@
  * @jest-environment jsdom
  */
 import { jest } from '@jest/globals'
-import { act, fireEvent, render, screen, waitFor, within } from '@testing-library/react'
-import type { ReactNode } from 'react'
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { createStore } from 'zustand/vanilla'
+import { act, fireEvent, screen, waitFor, within } from '@testing-library/react'
+import { heardAs } from '@/core/ft8'
 import { emptyContact, type Contact } from '@/core/log'
-import { defaultSettings, emptyStation, type Settings, type Station } from '@/core/station'
-import { correctTimebase, startTimebase } from '@/core/time'
-import type { RunningStation } from '@/engine/station'
-import { initialState, type StationState } from '@/engine/stationState'
-import { LiveContext } from './live/StationProvider'
+import { frameSentence } from '@/core/nmea'
+import { createClockState, reduceClock, type ClockEvent, type ClockReading, type ClockState } from '@/core/time'
+import type { StationState } from '@/engine/stationState'
 import { ClockScreen } from './clock/ClockScreen'
 import { ConnectScreen } from './connect/ConnectScreen'
 import { ContactEditor } from './log/ContactEditor'
 import { ImportPanel } from './log/ImportPanel'
 import { SettingsScreen } from './settings/SettingsScreen'
 import { StationScreen } from './station/StationScreen'
-
-const noon = Date.UTC(2026, 5, 1, 12)
-const station: Station = {
-  ...emptyStation,
-  call: 'Q5RVR',
-  locator: 'JN97LK',
-  licenceConfirmedUtcMs: noon,
-  dialFrequencyHz: 14_074_000,
-  powerW: 10,
-}
-
-function show(what: ReactNode, { state = {}, profileState = 'ready' as 'ready' | 'loading' | 'problem' } = {}) {
-  const store = createStore<StationState>(() => ({ ...initialState, holder: 'here', ...state }))
-  const running = {
-    store,
-    clock: { nowUtcMs: () => noon + 3000 },
-    correctClock: jest.fn(),
-    useBandClock: jest.fn(),
-    stopListening: jest.fn(),
-    playRecording: jest.fn(),
-    listenToMicrophone: jest.fn(async () => undefined),
-  }
-  const saveStation = jest.fn(async (_station: Station) => undefined)
-  const saveSettings = jest.fn(async (_settings: Settings) => undefined)
-  render(
-    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-      <LiveContext.Provider
-        value={{
-          station: running as unknown as RunningStation,
-          profile: { station, settings: defaultSettings, demo: false },
-          profileState,
-          takeOver: () => undefined,
-          silence: () => undefined,
-          saveStation,
-          saveSettings,
-        }}
-      >
-        {what}
-      </LiveContext.Provider>
-    </QueryClientProvider>,
-  )
-  return { ...running, saveStation, saveSettings }
-}
-
-const type = (label: string | RegExp, value: string) => fireEvent.change(screen.getByLabelText(label), { target: { value } })
-const answer = (status: number, value: unknown) => ({ ok: status < 400, status, json: async () => value }) as Response
-/** The simulated page has no network of its own. */
-function serve(respond: (url: string, init?: RequestInit) => Response) {
-  const fetched = jest.fn(async (url: unknown, init?: RequestInit) => respond(String(url), init))
-  globalThis.fetch = fetched as typeof fetch
-  return fetched
-}
+import { answer, noon, serve, show, type } from './testing'
 
 describe('StationScreen', () => {
   it('saves what was filled in, in capitals where they belong', async () => {
@@ -134,44 +79,253 @@ describe('SettingsScreen', () => {
 })
 
 describe('ClockScreen', () => {
-  const computer = startTimebase(noon, 0)
-  const bandClock = { offsetMs: 800, uncertaintyMs: 90, stations: 7, outliers: ['Q9ZZ'], utcMs: noon }
-
-  it('says what is not known', () => {
-    show(<ClockScreen />, { state: { timebase: computer } })
-    expect(screen.getByRole('heading', { level: 1 }).textContent).toMatch(/nobody knows yet/)
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Use the band' }).disabled).toBe(true)
+  const computer = createClockState(noon, 0, 15_000)
+  const bandClock = { offsetMs: 800, uncertaintyMs: 90, spreadMs: 120, stations: 7, outliers: ['Q9ZZ'], utcMs: noon }
+  const heard = ['Q1AB', 'Q2CD', 'Q9ZZ'].map((call, i) => heardAs(`CQ ${call} JO31`, { timeOffsetS: i === 2 ? -1.5 : 0.8 })!)
+  const slots = [{ slotIndex: noon / 15_000, decodes: heard, decodeMs: 1, missingMs: 0, transmitted: false }]
+  const reading = (source: string, kind: ClockReading['kind'], errorMs: number, over: Partial<ClockReading> = {}): ClockEvent => ({
+    type: 'reading',
+    reading: {
+      source,
+      kind,
+      label: source,
+      monotonicMs: 1000,
+      utcMs: noon + 1000 + errorMs,
+      randomMs: 5,
+      biasMs: 60,
+      windowMs: 0,
+      ...over,
+    },
+  })
+  const after = (...events: ClockEvent[]): ClockState =>
+    [...events, { type: 'tick', monotonicMs: 2000, wallUtcMs: noon + 2000, occupancy: 'free' } as const].reduce(
+      (s, e) => reduceClock(s, e)[0],
+      computer,
+    )
+  const withState = (clockState: ClockState, more: Partial<StationState> = {}) => ({
+    state: { clockState, timebase: clockState.timebase, ...more },
+  })
+  const heading = () => screen.getByRole('heading', { level: 1 }).textContent
+  const way = (name: string) => fireEvent.click(screen.getByRole('tab', { name }))
+  const config = {
+    udp: { enabled: false, reach: 'thisComputer', port: 10_110, receiverDelayMs: null },
+    tcp: { enabled: false, reach: 'thisComputer', port: 10_110, receiverDelayMs: null },
+    serial: { enabled: false, path: '', serialBaud: null, receiverDelayMs: null },
+    network: { hosts: ['time.example.net'], automatic: false },
+  }
+  let puts: unknown[] = []
+  beforeEach(() => {
+    puts = []
+    serve((url, init) => {
+      if (init?.method === 'PUT') puts.push(JSON.parse(String(init.body)))
+      if (url.endsWith('/sync')) return answer(409, { error: 'No time server is set: enter one first.' })
+      if (url.endsWith('/config')) return answer(200, init?.method === 'PUT' ? JSON.parse(String(init.body)) : config)
+      return answer(200, [])
+    })
   })
 
-  it('says how far off it is by the band, who is off by himself, and corrects only when told', () => {
-    const { useBandClock } = show(<ClockScreen />, { state: { timebase: computer, bandClock } })
-    expect(screen.getByRole('heading', { level: 1 }).textContent).toBe('0.80 s fast, ±0.09 s, say 7 stations.')
-    expect(screen.getByText(/Off by themselves: Q9ZZ/)).toBeTruthy()
-    expect(useBandClock).not.toHaveBeenCalled()
-    fireEvent.click(screen.getByRole('button', { name: 'Use the band' }))
-    expect(useBandClock).toHaveBeenCalledTimes(1)
+  it('says what is not known', () => {
+    show(<ClockScreen />, withState(computer))
+    expect(heading()).toMatch(/nobody knows yet/)
+    expect(screen.getByText(/No source has said anything yet/)).toBeTruthy()
+  })
+
+  it('says how far off it is by the band, who is off by himself, and follows only when told', () => {
+    const { time } = show(<ClockScreen />, withState(after(reading('band', 'band', -800)), { bandClock, slots }))
+    expect(heading()).toBe('0.80 s fast, ±0.09 s, say 7 stations.')
+    expect(screen.getByText(/It is you: the middle of 7 stations.*Off by themselves: Q9ZZ/)).toBeTruthy()
+    expect(screen.getByRole('img', { name: /Time errors of 3 stations, their middle at \+0\.80 seconds/ })).toBeTruthy()
+    expect(time.follow).not.toHaveBeenCalled()
+    fireEvent.click(screen.getByRole('button', { name: 'Follow: band' }))
+    expect(time.follow).toHaveBeenCalledWith('band')
   })
 
   it('says how long it stays good', () => {
-    const set = correctTimebase(computer, { byMs: 0, source: 'band', uncertaintyMs: 90 }, 0)
-    show(<ClockScreen />, { state: { timebase: set } })
-    expect(screen.getByRole('heading', { level: 1 }).textContent).toMatch(/^Within 0\.09 s, good to half a second until \d\d:\d\d\.$/)
+    const state = after(reading('gps:serial', 'gps', 0))
+    show(<ClockScreen />, withState(state))
+    expect(heading()).toMatch(/^On time, ±0\.06 s, good until \d\d:\d\d\.$/)
+    expect(screen.getByRole('group', { name: 'Good until' }).textContent).toMatch(/to 0\.2 sto 0\.5 sto 1 s\d\d:\d\d\d\d:\d\d\d\d:\d\d/)
+    expect(screen.getByText('Used')).toBeTruthy()
+  })
+
+  it('shows who contradicts, and lets the operator choose and leave out', () => {
+    const first = after(reading('gps:serial', 'gps', 0))
+    const state = [
+      reading('network:time.example.net', 'network', 3000),
+      { type: 'tick', monotonicMs: 2500, wallUtcMs: noon + 2500, occupancy: 'free' } as const,
+    ].reduce((s, e) => reduceClock(s, e)[0], first)
+    const { time } = show(<ClockScreen />, withState(state))
+    expect(heading()).toMatch(/contradict each other/)
+    expect(screen.getByText('Disagrees')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Leave out: network:time.example.net' }))
+    expect(time.leaveOut).toHaveBeenCalledWith('network:time.example.net', true)
+    fireEvent.click(screen.getByRole('button', { name: 'Follow: network:time.example.net' }))
+    expect(time.follow).toHaveBeenCalledWith('network:time.example.net')
+  })
+
+  it('says why a doubtful source is not followed', () => {
+    show(<ClockScreen />, withState(after(reading('gps:serial', 'gps', 0, { doubt: 'only 3 satellites are used' }))))
+    expect(screen.getByText(/Not followed by itself: only 3 satellites/)).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Follow anyway: gps:serial' }).textContent).toBe('Follow anyway')
   })
 
   it('is moved by hand, with a comma or a real minus too, and not by words', () => {
-    const { correctClock } = show(<ClockScreen />, { state: { timebase: computer } })
+    const { time } = show(<ClockScreen />, withState(computer))
+    way('By hand')
     fireEvent.click(screen.getByRole('button', { name: '−0.1 s' }))
     type('Move by seconds', '−1,25')
     fireEvent.click(screen.getByRole('button', { name: 'Move' }))
-    expect(correctClock.mock.calls).toEqual([[-100], [-1250]])
+    type('Or say what time it is, in UTC', '2026-06-01 13:00:03')
+    fireEvent.click(screen.getByRole('button', { name: 'It is now' }))
+    expect(time.byHand.mock.calls).toEqual([[-100], [-1250], [3_600_000]])
     type('Move by seconds', 'a bit')
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Move' }).disabled).toBe(true)
+    type('Or say what time it is, in UTC', 'noon')
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'It is now' }).disabled).toBe(true)
   })
 
   it('leaves a simulated clock alone', () => {
-    show(<ClockScreen />, { state: { timebase: { ...computer, source: 'practice' }, bandClock } })
-    expect(screen.getByText(/your clock is untouched/)).toBeTruthy()
-    for (const name of ['Use the band', '+1.0 s']) expect(screen.getByRole<HTMLButtonElement>('button', { name }).disabled).toBe(true)
+    const timebase = { ...computer.timebase, source: 'practice' as const }
+    show(<ClockScreen />, withState({ ...computer, timebase }, { bandClock, clockSimulated: true }))
+    expect(heading()).toMatch(/your clock is untouched/)
+    way('By hand')
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: '+1 s' }).disabled).toBe(true)
+    way('A watch')
+    expect(screen.getByText(/nothing to compare a watch with/)).toBeTruthy()
+  })
+
+  it('looks for slots, shows progress, and sets what is confirmed', () => {
+    const source = { kind: 'microphone' as const, label: 'Test', warnings: [], pace: 1 }
+    const first = show(<ClockScreen />, withState(computer, { source }))
+    way('The band, by ear')
+    fireEvent.click(screen.getByRole('button', { name: 'Find the slots by ear' }))
+    expect(first.findSlots).toHaveBeenCalled()
+    act(() => first.store.setState({ blind: { phase: 'gathering', haveS: 9, needS: 45 } }))
+    expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('20')
+    fireEvent.click(screen.getByRole('button', { name: 'Stop the search' }))
+    expect(first.time.cancelFind).toHaveBeenCalled()
+    act(() => first.store.setState({ blind: { phase: 'notFound', why: 'no message was decoded' } }))
+    expect(screen.getByText('Not found: no message was decoded.')).toBeTruthy()
+    act(() => first.store.setState({ blind: { phase: 'found', stations: 6, uncertaintyMs: 90, clockErrorMs: -4300 } }))
+    expect(screen.getByText(/Found from 6 stations, ±0\.09 s.*this clock is 4\.30 s slow/)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: '+1 min' }))
+    fireEvent.click(screen.getByRole('button', { name: '−15 s' }))
+    expect(screen.getByText('2026-06-01 12:00:45')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'That is the time' }))
+    expect(first.time.acceptFound).toHaveBeenCalledWith(3)
+  })
+
+  it('takes taps on a watch', () => {
+    const { clock, time } = show(<ClockScreen />, withState(computer))
+    way('A watch')
+    const tap = screen.getByRole('button', { name: 'Tap here' })
+    expect(screen.getByText('No taps yet.')).toBeTruthy()
+    // The watch ticks 0.3 s after this clock's whole seconds.
+    for (let s = 0; s < 5; s++) {
+      clock.monotonicMs = () => 10_300 + s * 1000
+      clock.nowUtcMs = () => noon + 10_300 + s * 1000
+      fireEvent.pointerDown(tap)
+    }
+    // A usual delay of 60 ms is taken off.
+    expect(screen.getByText('0.24 s fast')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Take the watch’s time' }))
+    expect(time.read).toHaveBeenCalledWith(
+      expect.objectContaining({ source: 'watch', kind: 'watch', utcMs: noon + 14_060, monotonicMs: 14_300 }),
+    )
+    fireEvent.click(screen.getByRole('button', { name: 'Measure my delay' }))
+    expect(screen.getByText(/0 of 10 taps/)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Back to the watch' }))
+  })
+
+  it('asks time servers, and takes only what can be a name', async () => {
+    show(<ClockScreen />, withState(computer))
+    way('Time server')
+    await waitFor(() => expect(screen.getByText('time.example.net')).toBeTruthy())
+    expect(screen.getByText(/A radio’s own network has no internet/)).toBeTruthy()
+    type('Name or address', 'not a host')
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add' }).disabled).toBe(true)
+    type('Name or address', '10.0.0.9:1123')
+    fireEvent.click(screen.getByRole('button', { name: 'Add' }))
+    await waitFor(() => expect(puts[0]).toMatchObject({ network: { hosts: ['time.example.net', '10.0.0.9:1123'] } }))
+    fireEvent.click(screen.getByRole('button', { name: 'Sync now' }))
+    await waitFor(() => expect(screen.getByRole('alert').textContent).toMatch(/No time server is set/))
+  })
+
+  it('turns the server’s receivers on, and shows what each says', async () => {
+    const gps = {
+      ...{
+        accepted: 90,
+        rejected: 3,
+        badChecksums: 2,
+        lastSentenceMs: 1,
+        lastBytesMs: 1,
+        talkers: ['GP'],
+        utcMs: noon,
+        fix: true,
+        satellitesUsed: 3,
+      },
+      satellites: [{ id: 5, talker: 'GP', elevationDeg: 40, azimuthDeg: 120, snrDbHz: 41, used: true }],
+      ...{
+        position: { latitudeDeg: 47.4396, longitudeDeg: 18.9542, altitudeM: 104 },
+        locator: 'JN97LK45',
+        trusted: false,
+        jitterMs: 12,
+        latestReason: null,
+      },
+      ...{ doubt: 'only 3 satellites are used: four or more make the time sure', remarks: ['Its date is corrected.'] },
+    }
+    const link = { detail: 'UDP port 10110.', serialBaud: null, receivers: [], droppedBytes: 0 }
+    const serverClock = {
+      monotonicMs: 1,
+      links: [
+        { ...link, link: 'serial' as const, state: 'off' as const },
+        {
+          ...link,
+          link: 'udp' as const,
+          state: 'hearing' as const,
+          receivers: [{ source: 'gps:udp:10.0.0.7', label: 'Receiver at 10.0.0.7', gps }],
+        },
+        { ...link, link: 'tcp' as const, state: 'problem' as const, detail: 'TCP port 10110 is taken by another program.' },
+      ],
+      network: { asking: false, hosts: [] },
+      readings: [],
+      standins: { gps: null, time: null },
+    }
+    const { saveStation } = show(<ClockScreen />, withState(computer, { serverClock }))
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Open it: NMEA over UDP' })).toBeTruthy())
+    const card = screen.getByRole('region', { name: 'Receiver at 10.0.0.7' })
+    expect(within(card).getByText(/Doubtful: only 3 satellites/)).toBeTruthy()
+    expect(within(card).getByRole('img', { name: '1 satellites seen, 1 of them used' })).toBeTruthy()
+    expect(within(card).getByText('Its date is corrected.')).toBeTruthy()
+    expect(screen.getByRole('alert').textContent).toMatch(/is taken by another program/)
+    fireEvent.click(within(card).getByRole('button', { name: /Use JN97LK45/ }))
+    await waitFor(() => expect(saveStation.mock.calls[0]![0].locator).toBe('JN97LK45'))
+    fireEvent.click(screen.getByRole('button', { name: 'Open it: NMEA over UDP' }))
+    await waitFor(() => expect(puts[0]).toMatchObject({ udp: { enabled: true, port: 10_110 } }))
+  })
+
+  it('reads a recorded receiver, and refuses what is none', async () => {
+    show(<ClockScreen />, withState(computer))
+    const file = (text: string) => ({
+      name: 'walk.nmea',
+      size: text.length,
+      arrayBuffer: async () => Uint8Array.from(text, (c) => c.charCodeAt(0)).buffer,
+    })
+    const input = screen.getByLabelText('Receiver recording to open')
+    fireEvent.change(input, { target: { files: [file('dear operator')] } })
+    await waitFor(() => expect(screen.getByText(/holds no sentence of a receiver/)).toBeTruthy())
+    const body = 'GPGGA,120001,4726.3750,N,01857.2500,E,1,08,1.0,100,M,40,M,,'
+    fireEvent.change(input, { target: { files: [file(`${frameSentence(body)}\r\n`)] } })
+    await waitFor(() => expect(screen.getByRole('button', { name: /Use JN97LK45/ })).toBeTruthy())
+  })
+
+  it('shows the commands for the computer’s clock and never runs them', () => {
+    const points = [{ utcMs: noon, source: 'computer', errorMs: -1430, uncertaintyMs: null }]
+    show(<ClockScreen />, withState(computer, { clockPoints: points }))
+    way('The device’s clock')
+    expect(screen.getByText(/it is 1\.43 s slow now/)).toBeTruthy()
+    expect(screen.getByText("sudo date -u -s '2026-06-01 12:01:00'")).toBeTruthy()
+    expect(screen.getByText('sudo date -u 060112012026.00')).toBeTruthy()
   })
 })
 

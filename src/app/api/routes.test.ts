@@ -1,15 +1,37 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { defaultClockConfig, defaultLinkConfig, linkStateSchema, serverClockSchema } from '@/core/links'
+import { emptySheet, type LevelProfile } from '@/core/levels'
 import { emptyContact, type Contact } from '@/core/log'
 import { defaultSettings, emptyStation } from '@/core/station'
 import { openDatabase } from '@/server/db/database'
 import { heard } from '@/server/db/schema'
 import { Logbook } from '@/server/log/logbook'
+import { ClockServices } from '@/server/clockServices'
+import { LinkServices } from '@/server/linkServices'
 import { provideServices, type Services } from '@/server/services'
 import * as adif from './adif/route'
+import * as clockConfig from './clock/config/route'
+import * as exchange from './clock/exchange/route'
+import * as history from './clock/history/route'
+import * as live from './clock/live/route'
+import * as ports from './clock/ports/route'
+import * as standins from './clock/standins/route'
+import * as sync from './clock/sync/route'
 import * as contact from './contacts/[id]/route'
 import * as contacts from './contacts/route'
+import * as levelHistory from './levels/history/route'
+import * as levelProfile from './levels/profiles/[id]/route'
+import * as levelProfiles from './levels/profiles/route'
+import * as linkConfig from './links/config/route'
+import * as diagnose from './links/diagnose/route'
+import * as key from './links/key/route'
+import * as linkLive from './links/live/route'
+import * as radio from './links/radio/route'
+import * as linkStandins from './links/standins/route'
+import * as sheet from './sheets/[id]/route'
+import * as sheets from './sheets/route'
 import * as heardRoute from './heard/route'
 import * as health from './health/route'
 import * as profile from './profile/route'
@@ -32,11 +54,17 @@ beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'zeptik-routes-'))
   const { database, close } = await openDatabase(undefined, process.cwd())
   const logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
+  const clock = await ClockServices.open(database, folder)
+  const links = await LinkServices.open(database)
   services = {
     config: { port: 1, host: '127.0.0.1', dataFolder: folder, demo: true },
     database,
     logbook,
+    clock,
+    links,
     close: async () => {
+      await links.close()
+      await clock.close()
       await logbook.close()
       await close()
     },
@@ -46,6 +74,66 @@ beforeAll(async () => {
 afterAll(async () => {
   await services.close()
   rmSync(folder, { recursive: true, force: true })
+})
+
+describe('links', () => {
+  const put = (config: unknown) => linkConfig.PUT(new Request(url('links/config'), body('PUT', config)))
+  const standin = async (request: unknown) => {
+    const answer = await linkStandins.PUT(new Request(url('links/standins'), body('PUT', request)))
+    return {
+      status: answer.status,
+      told: (await answer.json()) as { radio: { port: number; faults: string[] } | null; tnc: unknown; error?: string },
+    }
+  }
+
+  it('are set up, run against the practice radio, and keyed', async () => {
+    expect(await linkConfig.GET().json()).toEqual(defaultLinkConfig)
+    const started = await standin({ radio: { voice: 'ascii-9', faults: ['slow'] }, tnc: { faults: [] } })
+    expect(started.told).toMatchObject({ radio: { voice: 'ascii-9', faults: ['slow'] }, tnc: { faults: [] } })
+    expect((await standin({ radio: { voice: 'ascii-9', faults: [] } })).told.radio).toMatchObject({
+      port: started.told.radio!.port,
+      faults: [],
+    })
+    const port = { kind: 'tcp', host: '127.0.0.1', port: started.told.radio!.port }
+    const wanted = {
+      ...defaultLinkConfig,
+      control: { ...defaultLinkConfig.control, enabled: true, port, dialect: 'ascii-9' },
+      keying: { ...defaultLinkConfig.keying, by: 'cat' },
+    }
+    expect(await (await put(wanted)).json()).toEqual(wanted)
+    const controller = new AbortController()
+    const reader = linkLive.GET(new Request(url('links/live'), { signal: controller.signal })).body!.getReader()
+    const next = async () => linkStateSchema.parse(JSON.parse(new TextDecoder().decode((await reader.read()).value).slice('data: '.length)))
+    let state = await next()
+    while (state.control.frequencyHz === null) state = await next()
+    controller.abort()
+    expect(state).toMatchObject({ control: { state: 'talking', frequencyHz: 14_074_000 }, keying: { state: 'ready' } })
+    const post = async (handler: (request: Request) => Promise<Response>, value: unknown) => {
+      const answer = await handler(new Request(url('links/x'), body('POST', value)))
+      return [answer.status, await answer.json()]
+    }
+    expect(await post(radio.POST, { frequencyHz: 7_074_000, mode: 'usb-data' })).toEqual([200, {}])
+    expect(await post(radio.POST, { frequencyHz: 7 })).toMatchObject([422, { error: expect.stringMatching(/frequencyHz/) }])
+    expect(await post(key.POST, { action: 'on', id: 'a', acknowledged: 0 })).toEqual([200, {}])
+    expect(await post(key.POST, { action: 'alive', id: 'b' })).toMatchObject([409, { error: 'It is not keyed.' }])
+    expect(await post(key.POST, { action: 'off' })).toEqual([200, {}])
+    expect(await post(diagnose.POST, { action: 'start', link: 'tnc' })).toMatchObject([
+      409,
+      { error: expect.stringMatching(/Choose the port/) },
+    ])
+    expect(await post(diagnose.POST, { action: 'stop' })).toEqual([200, {}])
+    await put(defaultLinkConfig)
+    expect((await standin({ radio: null, tnc: null })).told).toEqual({ radio: null, tnc: null })
+  })
+
+  it('refuse a set-up that cannot work, and a practice radio that there is not', async () => {
+    const answer = await put({ ...defaultLinkConfig, control: { ...defaultLinkConfig.control, enabled: true } })
+    expect([answer.status, await answer.json()]).toMatchObject([422, { error: expect.stringMatching(/control\.port: Choose the port/) }])
+    expect(await standin({ radio: { voice: 'whisper', faults: [] } })).toMatchObject({
+      status: 409,
+      told: { error: expect.stringMatching(/whisper/) },
+    })
+  })
 })
 
 describe('the routes', () => {
@@ -143,5 +231,126 @@ describe('the routes', () => {
     )
     expect(await stored.json()).toMatchObject({ stored: 1 })
     expect((await adif.GET(new Request(url('adif?limit=0')))).status).toBe(422)
+  })
+
+  it('keep where time is looked for, and refuse what cannot be', async () => {
+    const config = await (await clockConfig.GET()).json()
+    expect(config).toEqual(defaultClockConfig)
+    const change = { ...defaultClockConfig, network: { hosts: ['time.example.net'], automatic: false } }
+    expect(await (await clockConfig.PUT(new Request(url('clock/config'), body('PUT', change)))).json()).toEqual(change)
+    const wrong = { ...change, udp: { ...change.udp, port: 99_999 } }
+    const refused = await clockConfig.PUT(new Request(url('clock/config'), body('PUT', wrong)))
+    expect([refused.status, await refused.json()]).toEqual([422, { error: 'udp.port: Ports are 1 to 65535' }])
+    const host = { ...change, network: { hosts: ['; rm -rf'], automatic: false } }
+    expect((await clockConfig.PUT(new Request(url('clock/config'), body('PUT', host)))).status).toBe(422)
+    await clockConfig.PUT(new Request(url('clock/config'), body('PUT', defaultClockConfig)))
+    expect((await sync.POST()).status).toBe(409)
+  })
+
+  it('answer a timed question, and list ports', async () => {
+    const { receivedMonotonicMs, repliedMonotonicMs, wallUtcMs } = await exchange.GET().json()
+    expect(repliedMonotonicMs).toBeGreaterThanOrEqual(receivedMonotonicMs)
+    expect(Math.abs(wallUtcMs - Date.now())).toBeLessThan(5000)
+    expect(Array.isArray(await (await ports.GET()).json())).toBe(true)
+  })
+
+  it('keep the history of the clock, each point once', async () => {
+    const today = Date.now()
+    const entry = {
+      id: id(77),
+      utcMs: today,
+      kind: 'reading',
+      source: 'band',
+      label: 'The band',
+      errorMs: 12,
+      uncertaintyMs: 60,
+      words: '',
+    }
+    for (let i = 0; i < 2; i++)
+      expect(await (await history.POST(new Request(url('clock/history'), body('POST', [entry])))).json()).toEqual({ stored: 1 })
+    const read = (from: number, to: number) => history.GET(new Request(url(`clock/history?from=${from}&to=${to}`)))
+    expect(await (await read(today - 1, today + 1)).json()).toEqual([entry])
+    expect(await (await read(today + 1, today + 2)).json()).toEqual([])
+    expect((await history.GET(new Request(url('clock/history?from=x')))).status).toBe(422)
+    expect((await history.POST(new Request(url('clock/history'), body('POST', [{ ...entry, kind: 'rumour' }])))).status).toBe(422)
+  })
+
+  it('run practice devices, and tell what the server knows of time as it happens', async () => {
+    const put = async (value: unknown) => standins.PUT(new Request(url('clock/standins'), body('PUT', value)))
+    expect(await (await put({ time: { faults: ['liesByADay'] } })).json()).toMatchObject({
+      time: { faults: ['liesByADay'], where: expect.stringMatching(/UDP/) },
+    })
+    const unheard = await put({ gps: { way: 'tcp', faults: [] } })
+    expect([unheard.status, ((await unheard.json()) as { error: string }).error]).toEqual([
+      409,
+      expect.stringMatching(/Turn on "NMEA over TCP" first/),
+    ])
+    const abort = new AbortController()
+    const response = live.GET(new Request(url('clock/live'), { signal: abort.signal }))
+    const reader = response.body!.getReader()
+    const next = async () => JSON.parse(new TextDecoder().decode((await reader.read()).value).replace('data: ', ''))
+    expect(serverClockSchema.parse(await next()).standins.time).toMatchObject({ faults: ['liesByADay'] })
+    await put({ gps: { way: 'udp', faults: ['noFix'] }, time: null })
+    let state = serverClockSchema.parse(await next())
+    for (let i = 0; i < 5 && !state.standins.gps; i++) state = serverClockSchema.parse(await next())
+    expect(state.standins).toMatchObject({ gps: { way: 'udp', faults: ['noFix'] }, time: null })
+    abort.abort()
+    await put({ gps: null })
+    expect((await put({ gps: { way: 'pigeon', faults: [] } })).status).toBe(422)
+  })
+})
+
+describe('levels and radio sheets', () => {
+  const good: LevelProfile = {
+    id: id(900),
+    radio: 'Heron 20',
+    interfaceName: 'Reed Box',
+    deviceLabel: 'Reed Box audio',
+    savedUtcMs: noon,
+    knobs: [{ name: 'Radio volume', position: '9' }],
+    hostVolume: '60 %',
+    note: '',
+    figures: { rmsDbfs: -40, noise2500Dbfs: -44, headroomDb: 20, passbandHz: [200, 2900], humDbfs: null, dcOffset: 0, findings: [] },
+    antennaRiseDb: 12,
+    roomCostDb: null,
+    converter2500Dbfs: null,
+    transmit: null,
+  }
+  const put = (value: unknown) => levelProfiles.PUT(new Request(url('levels/profiles'), body('PUT', value)))
+
+  it('keep profiles, newest first, and refuse what is none', async () => {
+    expect(await (await put(good)).json()).toEqual(good)
+    expect((await put({ ...good, id: id(901), savedUtcMs: noon + 1 })).status).toBe(200)
+    expect(((await (await levelProfiles.GET()).json()) as LevelProfile[]).map((p) => p.id)).toEqual([id(901), id(900)])
+    const refused = await put({ ...good, knobs: [{ name: '', position: '9' }] })
+    expect([refused.status, ((await refused.json()) as { error: string }).error]).toEqual([422, expect.stringMatching(/knobs.0.name/)])
+    const remove = (n: string) => levelProfile.DELETE(new Request(url('levels/profiles/x')), params(n))
+    expect([(await remove(id(901))).status, (await remove(id(901))).status, (await remove('x')).status]).toEqual([200, 404, 422])
+  })
+
+  it('keep the history of levels once, and give back a stretch of it', async () => {
+    const utcMs = Math.floor(Date.now() / 1000) * 1000
+    const entry = { id: id(910), utcMs, deviceLabel: 'Reed Box audio', noise2500Dbfs: -44.5, headroomDb: 21, worst: 'hum' as const }
+    const post = (value: unknown) => levelHistory.POST(new Request(url('levels/history'), body('POST', value)))
+    expect(await (await post([entry])).json()).toEqual({ stored: 1 })
+    expect((await post([entry])).status).toBe(200)
+    expect((await post([{ ...entry, worst: 'gremlins' }])).status).toBe(422)
+    const read = (query: string) => levelHistory.GET(new Request(url(`levels/history?${query}`)))
+    expect(await (await read(`from=${utcMs - 1}&to=${utcMs + 1}`)).json()).toEqual([entry])
+    expect((await read('from=x')).status).toBe(422)
+  })
+
+  it('take a file of sheets, keep what is newer here, and refuse one that is wrong as a whole', async () => {
+    const mine = emptySheet(id(920), 'Heron 20', 'FT8', noon)
+    const post = (value: unknown) => sheets.POST(new Request(url('sheets'), body('POST', value)))
+    const file = (...list: unknown[]) => ({ kind: 'zeptik radio sheets', version: 1, sheets: list })
+    expect(await (await post(file(mine))).json()).toEqual({ taken: 1, older: 0 })
+    expect(await (await post(file({ ...mine, radio: 'Older', updatedUtcMs: noon - 1 }))).json()).toEqual({ taken: 0, older: 1 })
+    expect((await post(file(mine, { ...mine, id: 'no' }))).status).toBe(422)
+    expect(await (await sheets.GET()).json()).toEqual([mine])
+    const many = Array.from({ length: 200 }, (_, i) => emptySheet(id(2000 + i), 'Heron 20', 'FT8', noon))
+    expect((await post(file(...many))).status).toBe(422)
+    const remove = (n: string) => sheet.DELETE(new Request(url('sheets/x')), params(n))
+    expect([(await remove(id(920))).status, (await remove(id(920))).status, (await remove('x')).status]).toEqual([200, 404, 422])
   })
 })

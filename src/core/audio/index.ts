@@ -1,2 +1,15 @@
+export { createAudioExaminer, examineAudio, EXAMINED_S, type AudioExaminer, type AudioReport } from './audioExaminer'
+export { createRecordingExaminer, type RecordingExaminer, type RecordingReport } from './recordingExaminer'
+export { byEffect, FINDING_CODES, finding, isOk, type Finding, type FindingCode, type FindingSeverity } from './findings'
 export { judgeLevel, measureLevel, type LevelReading, type LevelVerdict } from './levelMeter'
-export { decodeFrames, decodeWav, encodeWav, parseWavHeader, WAV_HEADER_BYTES, type WavFormat } from './wav'
+export { createMonoMix, type MonoMix } from './monoMix'
+export {
+  decodeChannels,
+  decodeFrames,
+  decodeWav,
+  encodeWav,
+  encodeWavChannels,
+  parseWavHeader,
+  WAV_HEADER_BYTES,
+  type WavFormat,
+} from './wav'

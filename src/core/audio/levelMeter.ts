@@ -1,3 +1,6 @@
+import { dbfsWords } from './decibelWords'
+import { amplitudeToDb } from './quantile'
+
 /** What a second or so of audio measures. Levels are in dB below full scale. */
 export interface LevelReading {
   rmsDbfs: number
@@ -17,7 +20,6 @@ export interface LevelVerdict {
 }
 
 const CLIP = 0.999
-const toDb = (value: number) => (value > 0 ? 20 * Math.log10(value) : -Infinity)
 
 /** Measures a stretch of audio. @param samples not empty, full scale ±1 */
 export function measureLevel(samples: Float32Array, sampleRateHz: number): LevelReading {
@@ -38,8 +40,8 @@ export function measureLevel(samples: Float32Array, sampleRateHz: number): Level
     else if (run > 3) clippedSamples++
   }
   return {
-    rmsDbfs: toDb(Math.sqrt(sum / samples.length)),
-    peakDbfs: toDb(peak),
+    rmsDbfs: amplitudeToDb(Math.sqrt(sum / samples.length)),
+    peakDbfs: amplitudeToDb(peak),
     clippedSamples,
     digitalSilence: same,
     durationS: samples.length / sampleRateHz,
@@ -51,9 +53,8 @@ export function measureLevel(samples: Float32Array, sampleRateHz: number): Level
  * peaks must leave headroom for a strong neighbour.
  */
 export function judgeLevel(reading: LevelReading): LevelVerdict {
-  const words = (db: number) => `${db.toFixed(0).replace('-', '\u2212')} dBFS`
-  const rms = words(reading.rmsDbfs)
-  const peak = words(reading.peakDbfs)
+  const rms = dbfsWords(reading.rmsDbfs)
+  const peak = dbfsWords(reading.peakDbfs)
   if (reading.digitalSilence)
     return { state: 'silent', sentence: 'The device delivers no sound at all', advice: 'Choose another input device, or unmute this one.' }
   if (reading.clippedSamples > 0)

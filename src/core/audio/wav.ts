@@ -89,6 +89,25 @@ function parseFormat(view: DataView, at: number, size: number): WavResult<WavFor
 }
 
 /**
+ * Turns whole frames into the samples of each channel, full scale ±1; what is no number becomes silence.
+ * @param bytes a whole number of frames
+ */
+export function decodeChannels(bytes: Uint8Array, format: WavFormat): Float32Array[] {
+  const { channels, bytesPerFrame } = format
+  const frames = Math.floor(bytes.length / bytesPerFrame)
+  const read = sampleReader(new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength), format)
+  const width = format.bitsPerSample / 8
+  return Array.from({ length: channels }, (_, c) => {
+    const out = new Float32Array(frames)
+    for (let i = 0; i < frames; i++) {
+      const value = read(i * bytesPerFrame + c * width)
+      out[i] = Number.isFinite(value) ? value : 0
+    }
+    return out
+  })
+}
+
+/**
  * Turns whole frames into mono samples, full scale ±1. Two channels are averaged unless one of them is silent.
  * @param bytes a whole number of frames
  */
@@ -139,24 +158,33 @@ export function decodeWav(bytes: Uint8Array): WavResult<{ samples: Float32Array;
 
 /** Writes mono samples (full scale ±1, clipped beyond) as a 16-bit PCM file. */
 export function encodeWav(samples: Float32Array, sampleRateHz: number): Uint8Array<ArrayBuffer> {
-  const bytes = new Uint8Array(44 + samples.length * 2)
+  return encodeWavChannels([samples], sampleRateHz)
+}
+
+/** Writes channels of equal length (full scale ±1, clipped beyond) as a 16-bit PCM file. @param channels 1 to 32 */
+export function encodeWavChannels(channels: readonly Float32Array[], sampleRateHz: number): Uint8Array<ArrayBuffer> {
+  const width = 2 * channels.length
+  const frames = channels[0]!.length
+  const bytes = new Uint8Array(44 + frames * width)
   const view = new DataView(bytes.buffer)
   const put = (at: number, text: string) => [...text].forEach((c, i) => view.setUint8(at + i, c.charCodeAt(0)))
   put(0, 'RIFF')
-  view.setUint32(4, 36 + samples.length * 2, true)
+  view.setUint32(4, 36 + frames * width, true)
   put(8, 'WAVEfmt ')
   view.setUint32(16, 16, true)
   view.setUint16(20, 1, true)
-  view.setUint16(22, 1, true)
+  view.setUint16(22, channels.length, true)
   view.setUint32(24, sampleRateHz, true)
-  view.setUint32(28, sampleRateHz * 2, true)
-  view.setUint16(32, 2, true)
+  view.setUint32(28, sampleRateHz * width, true)
+  view.setUint16(32, width, true)
   view.setUint16(34, 16, true)
   put(36, 'data')
-  view.setUint32(40, samples.length * 2, true)
-  for (let i = 0; i < samples.length; i++) {
-    const scaled = Math.round(Math.max(-1, Math.min(1, samples[i]!)) * 32_767)
-    view.setInt16(44 + 2 * i, scaled, true)
-  }
+  view.setUint32(40, frames * width, true)
+  channels.forEach((samples, c) => {
+    for (let i = 0; i < frames; i++) {
+      const scaled = Math.round(Math.max(-1, Math.min(1, samples[i]!)) * 32_767)
+      view.setInt16(44 + width * i + 2 * c, scaled, true)
+    }
+  })
   return bytes
 }

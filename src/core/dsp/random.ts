@@ -57,3 +57,11 @@ export function createGaussian(random: Random): () => number {
     }
   }
 }
+
+/** White noise of a given root mean square. */
+export function whiteNoise(length: number, rms: number, seed: number): Float32Array {
+  const gaussian = createGaussian(createRandom(seed))
+  const out = new Float32Array(length)
+  for (let i = 0; i < length; i++) out[i] = rms * gaussian()
+  return out
+}

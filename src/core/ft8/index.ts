@@ -20,6 +20,7 @@ export {
 } from './simulate'
 export { createSlotCutter, type SlotPiece } from './slotCutter'
 export { findLanes, type Lane } from './lanes'
+export { findSlotPhase, LONGEST_BLIND_S, SHORTEST_BLIND_S, type SlotPhase } from './findSlotPhase'
 export { NOMINAL_START_S, OCCUPIED_HZ, SAMPLE_RATE_HZ, SLOT_MS, SLOT_S, SYMBOL_S, TRANSMISSION_S } from './signal'
 export {
   describeExchange,

@@ -59,6 +59,8 @@ export interface SyncSearch {
   searchS: number
   minimumRatio: number
   maximumCandidates: number
+  /** How many starts are kept at one frequency. Default 3, enough for one slot. */
+  peaksPerFrequency?: number
 }
 
 /** Lags (in grid steps) nearer than this to a better candidate at the same frequency are the same signal. */
@@ -128,7 +130,7 @@ export function findCandidates(grid: PowerGrid, search: SyncSearch): Candidate[]
       peaks.push({ l, ratio })
     }
     peaks.sort((x, y) => y.ratio - x.ratio)
-    for (const peak of peaks.slice(0, 3)) {
+    for (const peak of peaks.slice(0, search.peaksPerFrequency ?? 3)) {
       found.push({ frequencyHz: (firstBin + b) * GRID_BIN_HZ, startS: (firstLag + peak.l) * GRID_STEP_S, syncRatio: peak.ratio })
     }
   }

@@ -1,4 +1,7 @@
 import { emptyStation, type Station } from '../station/station'
+import { createClockState, type ClockState } from '../time/clockState'
+import { judgeClock } from '../time/clockVerdict'
+import { correctTimebase } from '../time/timebase'
 import { assessReadiness, type ReadinessEvidence, type ReadyId, type ReadyState } from './readiness'
 
 const now = Date.UTC(2026, 5, 1, 12)
@@ -11,13 +14,43 @@ const station: Station = {
   dialFrequencyHz: 14_074_000,
   dialSetUtcMs: now - 60_000,
 }
+const computer = createClockState(now, 0, 15_000)
+const set = (uncertaintyMs: number, over: Partial<ClockState> = {}): ClockState => ({
+  ...computer,
+  timebase: correctTimebase(computer.timebase, { byMs: 0, source: 'gps', uncertaintyMs }, 0),
+  ...over,
+})
+const undecided = { offsetMs: 0, uncertaintyMs: 50, driftAgeMs: 0, members: [], kind: 'gps' as const, undecided: true }
+/** The clock as judged from a state and the band's opinion. */
+const clock = (state: ClockState, offsetMs?: number, stations = 9): ReadinessEvidence['clock'] => ({
+  verdict: judgeClock(state, 0, offsetMs === undefined ? undefined : { offsetMs, uncertaintyMs: 90, stations }),
+  source: state.timebase.source,
+  setUtcMs: now,
+})
+const links = (
+  control: Partial<NonNullable<ReadinessEvidence['links']>['control']>,
+  keying: 'ready' | 'problem' = 'ready',
+): NonNullable<ReadinessEvidence['links']> => ({
+  control: {
+    state: 'talking',
+    detail: 'Not there.',
+    frequencyHz: 14_074_000,
+    mode: 'usb',
+    keyed: false,
+    power: null,
+    swr: null,
+    alc: null,
+    ...control,
+  },
+  keying: { by: 'cat', state: keying, detail: 'Not there.', leadMs: 100, tailMs: 50 },
+})
 const good: ReadinessEvidence = {
   nowUtcMs: now,
   station,
   source: 'microphone',
   lastBlockUtcMs: now - 100,
   level: { rmsDbfs: -34, peakDbfs: -20, clippedSamples: 0, digitalSilence: false, durationS: 0.25, utcMs: now - 100 },
-  clock: { source: 'the band', setUtcMs: now - 60_000, uncertaintyMs: 40 },
+  clock: clock(set(40)),
 }
 const stateOf = (e: ReadinessEvidence, id: ReadyId): ReadyState => assessReadiness(e).items.find((i) => i.id === id)!.state
 
@@ -39,15 +72,22 @@ describe('assessReadiness', () => {
     ['level', 'attention', { level: { ...good.level!, clippedSamples: 12 } }, /Worth a look: receive level/],
     ['level', 'missing', { level: { ...good.level!, digitalSilence: true, rmsDbfs: -Infinity, peakDbfs: -Infinity } }, /no sound at all/],
     ['level', 'unknown', { level: undefined }, /Worth a look: receive level/],
-    ['clock', 'unknown', { clock: { source: 'computer', setUtcMs: now } }, /Worth a look: clock/],
-    ['clock', 'attention', { clock: { source: 'computer', setUtcMs: now, bandOffsetMs: 800, bandStations: 9 } }, /Worth a look: clock/],
-    [
-      'clock',
-      'missing',
-      { clock: { source: 'computer', setUtcMs: now, bandOffsetMs: -1900, bandStations: 9 } },
-      /9 stations say this clock is 1\.9 s slow/,
-    ],
-    ['clock', 'ready', { clock: { source: 'computer', setUtcMs: now, bandOffsetMs: 120, bandStations: 5 } }, /^Yes/],
+    ['clock', 'unknown', { clock: clock(computer) }, /Worth a look: clock/],
+    ['clock', 'attention', { clock: clock(computer, 800) }, /Worth a look: clock/],
+    ['clock', 'missing', { clock: clock(computer, -1900) }, /9 stations say this clock is 1\.90 s slow/],
+    ['clock', 'ready', { clock: clock(computer, 120, 5) }, /^Yes/],
+    ['clock', 'ready', { clock: clock(set(300)) }, /^Yes/],
+    ['clock', 'attention', { clock: clock(set(700)) }, /Worth a look: clock/],
+    ['clock', 'attention', { clock: clock(set(40, { waitingMs: -600 })) }, /Worth a look: clock/],
+    ['clock', 'attention', { clock: clock(set(40, { consensus: undecided })) }, /Worth a look: clock/],
+    ['clock', 'attention', { clock: clock(set(40), 900) }, /Worth a look: clock/],
+    ['clock', 'ready', { clock: clock(set(200), 250) }, /^Yes/],
+    ['dial', 'ready', { links: links({}) }, /^Yes/],
+    ['dial', 'attention', { links: links({ state: 'silent' }) }, /Worth a look: dial/],
+    ['dial', 'attention', { links: links({ mode: 'fm' }) }, /Worth a look: dial/],
+    ['dial', 'ready', { source: 'practice', links: links({ state: 'problem' }) }, /^Yes/],
+    ['output', 'ready', { links: links({}, 'ready') }, /^Yes/],
+    ['output', 'missing', { links: links({}, 'problem') }, /cannot be keyed by the control line: Not there/],
     ['output', 'missing', { outputProblem: 'The output is gone.' }, /The output is gone/],
     ['output', 'attention', { source: 'recording' }, /transmit audio/],
   ])('%s is %s: case %#', (id, state, change, sentence) => {
@@ -57,7 +97,7 @@ describe('assessReadiness', () => {
   })
 
   it('gives everything that is not ready a next action, unless it answers itself', () => {
-    const bare = assessReadiness({ nowUtcMs: now, station: emptyStation, source: 'none', clock: { source: 'computer', setUtcMs: now } })
+    const bare = assessReadiness({ nowUtcMs: now, station: emptyStation, source: 'none', clock: clock(computer) })
     expect(bare.answer).toBe('no')
     for (const item of bare.items.filter((i) => i.state === 'missing')) expect(item.action?.label).toBeTruthy()
   })

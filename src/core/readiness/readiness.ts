@@ -1,6 +1,12 @@
+import type { AudioReport } from '../audio/audioExaminer'
+import { dbfsWords } from '../audio/decibelWords'
 import type { LevelReading } from '../audio/levelMeter'
 import { judgeLevel } from '../audio/levelMeter'
+import { dialOfRadio, type LinkState } from '../links'
 import type { Station } from '../station/station'
+import { CLOCK_KIND_WORDS, type ClockSourceKind } from '../time/clockReading'
+import { formatClockError, formatUntil, type ClockVerdict } from '../time/clockVerdict'
+import type { TimebaseSource } from '../time/timebase'
 
 /** State of one thing that operating needs. Words, so that shape and colour only repeat them. */
 export type ReadyState = 'ready' | 'attention' | 'missing' | 'unknown'
@@ -16,7 +22,7 @@ export interface ReadyItem {
   /** When that was, in UTC milliseconds; absent for what does not age. */
   sinceUtcMs?: number
   /** The one next thing to do; absent when there is none. */
-  action?: { label: string; stage: 'station' | 'connect' | 'clock' | 'slots' | 'practise' }
+  action?: { label: string; stage: 'station' | 'connect' | 'clock' | 'levels' | 'slots' | 'practise' }
   /** True when receiving is impossible without it, not only transmitting. */
   neededToHear: boolean
 }
@@ -35,8 +41,14 @@ export interface ReadinessEvidence {
   sourceProblem?: string
   lastBlockUtcMs?: number
   level?: LevelReading & { utcMs: number }
-  clock: { source: string; uncertaintyMs?: number; setUtcMs: number; bandOffsetMs?: number; bandStations?: number; bandUtcMs?: number }
+  /** What the level coach says, a second or two behind the level. */
+  audio?: Pick<AudioReport, 'findings' | 'noise2500Dbfs' | 'headroomDb'> & { utcMs: number }
+  /** Things that differ from when this set-up was good; absent when nothing was remembered. */
+  levelChanges?: number
+  clock: { verdict: ClockVerdict; source: TimebaseSource; setUtcMs: number; bandUtcMs?: number }
   outputProblem?: string
+  /** What the links say; absent while the server does not. */
+  links?: Pick<LinkState, 'control' | 'keying'>
 }
 
 const STALE_MS = 3000
@@ -113,52 +125,104 @@ function levelItem(e: ReadinessEvidence): ReadyItem {
   const base = { id: 'level' as const, title: 'Receive level', neededToHear: false }
   if (!e.level) return { ...base, state: 'unknown', evidence: 'not measured yet' }
   const verdict = judgeLevel(e.level)
-  const state: ReadyState = verdict.state === 'good' ? 'ready' : verdict.state === 'silent' ? 'missing' : 'attention'
+  if (verdict.state === 'silent' || !e.audio) {
+    const state: ReadyState = verdict.state === 'good' ? 'ready' : verdict.state === 'silent' ? 'missing' : 'attention'
+    return {
+      ...base,
+      state,
+      evidence: verdict.sentence,
+      sinceUtcMs: e.level.utcMs,
+      ...(verdict.state !== 'good' && { action: { label: verdict.advice.replace(/\.$/, ''), stage: 'levels' as const } }),
+    }
+  }
+  const { findings, noise2500Dbfs, headroomDb, utcMs } = e.audio
+  const wrong = findings.filter((f) => f.severity !== 'note')
+  const worst = wrong[0]
+  if (worst)
+    return {
+      ...base,
+      state: 'attention',
+      evidence: `${worst.name.toLowerCase()}: ${worst.evidence}${wrong.length > 1 ? ` (and ${wrong.length - 1} more)` : ''}`,
+      sinceUtcMs: utcMs,
+      action: { label: 'See what to turn', stage: 'levels' },
+    }
+  const was =
+    e.levelChanges === undefined ? '' : e.levelChanges === 0 ? ', as when it was good' : `, ${e.levelChanges} not as when it was good`
   return {
     ...base,
-    state,
-    evidence: verdict.sentence,
-    sinceUtcMs: e.level.utcMs,
-    ...(verdict.state !== 'good' && { action: { label: verdict.advice.replace(/\.$/, ''), stage: 'connect' as const } }),
+    state: e.levelChanges ? 'attention' : 'ready',
+    evidence: `noise ${dbfsWords(noise2500Dbfs)}, headroom ${headroomDb.toFixed(0)} dB${was}`,
+    sinceUtcMs: utcMs,
+    ...(e.levelChanges && { action: { label: 'See what changed', stage: 'levels' as const } }),
   }
 }
 
-const milliseconds = (ms: number) => (Math.abs(ms) < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`)
+const seconds = (ms: number) => `${(ms / 1000).toFixed(2)} s`
 
-function clockItem({ clock, source }: ReadinessEvidence): ReadyItem {
+function clockItem({ clock, nowUtcMs }: ReadinessEvidence): ReadyItem {
   const base = { id: 'clock' as const, title: 'Clock', neededToHear: false }
-  if (source === 'practice' || clock.source === 'practice')
-    return { ...base, state: 'ready', evidence: 'the practice band keeps this clock' }
+  const { verdict, source } = clock
   const adjust = { label: 'Check the clock', stage: 'clock' as const }
-  const error = clock.bandOffsetMs
-  if (error !== undefined && Math.abs(error) > 300)
-    return {
-      ...base,
-      state: Math.abs(error) > 1500 ? 'missing' : 'attention',
-      evidence: `${clock.bandStations} stations say this clock is ${milliseconds(Math.abs(error))} ${error > 0 ? 'fast' : 'slow'}`,
-      ...(clock.bandUtcMs !== undefined && { sinceUtcMs: clock.bandUtcMs }),
-      action: { label: 'Use the band to correct it', stage: 'clock' },
+  const byBand = clock.bandUtcMs === undefined ? {} : { sinceUtcMs: clock.bandUtcMs }
+  switch (verdict.kind) {
+    case 'simulated':
+      return { ...base, state: 'ready', evidence: 'the practice band keeps this clock' }
+    case 'contradiction':
+      return {
+        ...base,
+        state: 'attention',
+        evidence: 'sources of time contradict each other',
+        action: { label: 'Choose a source', stage: 'clock' },
+      }
+    case 'unknown':
+      return { ...base, state: 'unknown', evidence: 'the computer’s clock, its error unknown', action: adjust }
+    case 'off':
+      return {
+        ...base,
+        ...byBand,
+        state: Math.abs(verdict.errorMs ?? 0) > 1500 ? 'missing' : 'attention',
+        evidence: `${verdict.stations === undefined ? '' : `${verdict.stations} stations say `}this clock is ${formatClockError(verdict.errorMs ?? 0)}`,
+        action: { label: 'Put the clock right', stage: 'clock' },
+      }
+    case 'good':
+    case 'fair':
+    case 'poor': {
+      const who = source in CLOCK_KIND_WORDS ? CLOCK_KIND_WORDS[source as ClockSourceKind] : undefined
+      const until = verdict.goodUntilUtcMs === undefined ? '' : `, good until ${formatUntil(verdict.goodUntilUtcMs, nowUtcMs)}`
+      if (!who)
+        return {
+          ...base,
+          ...byBand,
+          state: 'ready',
+          evidence: `${verdict.stations ?? 0} stations agree within ${seconds(Math.abs(verdict.errorMs ?? 0))}`,
+        }
+      return {
+        ...base,
+        state: verdict.kind === 'poor' ? 'attention' : 'ready',
+        evidence: `within ${seconds(verdict.uncertaintyMs ?? 0)}${until} (${who})`,
+        sinceUtcMs: clock.setUtcMs,
+        ...(verdict.kind === 'poor' && { action: adjust }),
+      }
     }
-  if (clock.uncertaintyMs !== undefined)
-    return {
-      ...base,
-      state: clock.uncertaintyMs < 500 ? 'ready' : 'attention',
-      evidence: `within ${milliseconds(clock.uncertaintyMs)}, set by ${clock.source}`,
-      sinceUtcMs: clock.setUtcMs,
-      ...(clock.uncertaintyMs >= 500 && { action: adjust }),
-    }
-  if (error !== undefined)
-    return {
-      ...base,
-      state: 'ready',
-      evidence: `${clock.bandStations} stations agree within ${milliseconds(Math.abs(error))}`,
-      ...(clock.bandUtcMs !== undefined && { sinceUtcMs: clock.bandUtcMs }),
-    }
-  return { ...base, state: 'unknown', evidence: 'the computer’s clock, its error unknown', action: adjust }
+  }
 }
 
-function dialItem({ station, nowUtcMs, source }: ReadinessEvidence): ReadyItem {
+function dialItem({ station, nowUtcMs, source, links }: ReadinessEvidence): ReadyItem {
   const base = { id: 'dial' as const, title: 'Dial', neededToHear: false }
+  const control = links?.control
+  if (source !== 'practice' && source !== 'recording' && control && control.state !== 'off') {
+    const frequencyHz = dialOfRadio(control, source)
+    const mend = { label: 'Try the link', stage: 'connect' as const }
+    if (frequencyHz === undefined)
+      return { ...base, state: 'attention', evidence: `the radio cannot be read: ${control.detail.replace(/\.$/, '')}`, action: mend }
+    const wrongMode = control.mode !== null && !['usb', 'usb-data'].includes(control.mode)
+    return {
+      ...base,
+      state: wrongMode ? 'attention' : 'ready',
+      evidence: `${(frequencyHz / 1000).toFixed(1)} kHz, mode ${control.mode ?? 'not known'}, read from the radio${wrongMode ? '; FT8 is sent in upper sideband' : ''}`,
+      sinceUtcMs: nowUtcMs,
+    }
+  }
   if (station.dialFrequencyHz === null)
     return { ...base, state: 'missing', evidence: 'the dial frequency is not told', action: { label: 'Set the dial', stage: 'slots' } }
   const evidence = `${(station.dialFrequencyHz / 1000).toFixed(1)} kHz upper sideband, set by hand`
@@ -173,6 +237,8 @@ function dialItem({ station, nowUtcMs, source }: ReadinessEvidence): ReadyItem {
   }
 }
 
+const KEYED_BY = { cat: 'the control line', rts: 'RTS', dtr: 'DTR' } as const
+
 function outputItem(e: ReadinessEvidence): ReadyItem {
   const base = { id: 'output' as const, title: 'Transmit audio', neededToHear: false }
   if (e.outputProblem)
@@ -184,6 +250,18 @@ function outputItem(e: ReadinessEvidence): ReadyItem {
     }
   if (e.source === 'practice') return { ...base, state: 'ready', evidence: 'into the practice band, not to a radio' }
   if (e.source === 'recording') return { ...base, state: 'attention', evidence: 'a recording cannot be answered' }
+  const keying = e.links?.keying
+  if (keying && keying.by !== 'none' && keying.by !== 'vox') {
+    const by = KEYED_BY[keying.by]
+    if (keying.state === 'problem')
+      return {
+        ...base,
+        state: 'missing',
+        evidence: `the radio cannot be keyed by ${by}: ${keying.detail.replace(/\.$/, '')}`,
+        action: { label: 'Try the link', stage: 'connect' },
+      }
+    return { ...base, state: 'ready', evidence: `keyed by ${by}` }
+  }
   const leadIn = e.station.voxLeadInMs > 0 ? `, ${e.station.voxLeadInMs} ms lead-in` : ''
   return { ...base, state: 'ready', evidence: `keyed by VOX${leadIn}` }
 }

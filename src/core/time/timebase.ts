@@ -1,5 +1,8 @@
-/** Who last set the timebase. */
-export type TimebaseSource = 'computer' | 'hand' | 'band' | 'practice'
+import { goodFor, TYPICAL_WANDER_PPM, UNKNOWN_DRIFT_PPM, uncertaintyAfter, type Holdover } from './holdover'
+import type { ClockSourceKind } from './clockReading'
+
+/** Who last set the timebase: the computer's clock at the start, a kind of source, or a simulation. */
+export type TimebaseSource = 'computer' | 'practice' | ClockSourceKind
 
 /**
  * Zeptik's own clock: UTC as a function of a monotonic clock that nobody sets.
@@ -9,7 +12,7 @@ export interface Timebase {
   /** UTC at `anchorMonotonicMs`, corrections included. */
   readonly anchorUtcMs: number
   readonly anchorMonotonicMs: number
-  /** UTC milliseconds that pass in one monotonic millisecond: 1, or more in fast practice. */
+  /** UTC milliseconds that pass in one monotonic millisecond: near 1, or more in fast practice. */
   readonly rate: number
   /** All corrections since the computer's clock was taken over. */
   readonly correctionMs: number
@@ -17,10 +20,12 @@ export interface Timebase {
   readonly setUtcMs: number
   /** Half-width of the 95 % interval when it was set; undefined when nobody knows, as with the computer's clock. */
   readonly uncertaintyMs: number | undefined
+  /** How well the rate is known, 95 %. */
+  readonly driftPpm: number
+  readonly wanderPpm: number
+  /** Mean age of the readings that set it, at that time. */
+  readonly driftAgeMs: number
 }
-
-/** An ordinary crystal may wander this much before it has been measured. */
-const UNKNOWN_DRIFT_PPM = 30
 
 /** Takes the computer's clock as a first guess. */
 export function startTimebase(wallUtcMs: number, monotonicMs: number): Timebase {
@@ -32,6 +37,9 @@ export function startTimebase(wallUtcMs: number, monotonicMs: number): Timebase 
     source: 'computer',
     setUtcMs: wallUtcMs,
     uncertaintyMs: undefined,
+    driftPpm: UNKNOWN_DRIFT_PPM,
+    wanderPpm: TYPICAL_WANDER_PPM,
+    driftAgeMs: 0,
   }
 }
 
@@ -45,12 +53,15 @@ export function monotonicAt(timebase: Timebase, utcMs: number): number {
   return timebase.anchorMonotonicMs + (utcMs - timebase.anchorUtcMs) / timebase.rate
 }
 
-/** Moves the timebase: a positive correction makes it later. */
-export function correctTimebase(
-  timebase: Timebase,
-  correction: { byMs: number; source: TimebaseSource; uncertaintyMs: number | undefined },
-  monotonicMs: number,
-): Timebase {
+export interface Correction {
+  byMs: number
+  source: TimebaseSource
+  /** Half-width of the 95 % interval afterwards; undefined when nobody knows. */
+  uncertaintyMs: number | undefined
+}
+
+/** Moves the timebase: a positive correction makes it later. @throws {RangeError} not a finite number */
+export function correctTimebase(timebase: Timebase, correction: Correction, monotonicMs: number): Timebase {
   if (!Number.isFinite(correction.byMs)) throw new RangeError(`correction must be a finite number of milliseconds, got ${correction.byMs}`)
   const utcMs = utcAt(timebase, monotonicMs) + correction.byMs
   return {
@@ -61,22 +72,28 @@ export function correctTimebase(
     source: correction.source,
     setUtcMs: utcMs,
     uncertaintyMs: correction.uncertaintyMs,
+    driftAgeMs: 0,
   }
 }
 
-/** Half-width of the 95 % interval now: what it was when set, plus what an unmeasured crystal may have wandered since. */
+function holdoverOf({ uncertaintyMs, driftPpm, wanderPpm, driftAgeMs }: Timebase): Holdover | undefined {
+  return uncertaintyMs === undefined ? undefined : { baseMs: uncertaintyMs, driftPpm, wanderPpm, driftAgeMs }
+}
+
+/** Half-width of the 95 % interval at a time: what it was when set, plus what the crystal may have wandered since. */
 export function uncertaintyAt(timebase: Timebase, utcMs: number): number | undefined {
-  if (timebase.uncertaintyMs === undefined) return undefined
-  return timebase.uncertaintyMs + Math.abs(utcMs - timebase.setUtcMs) * UNKNOWN_DRIFT_PPM * 1e-6
+  const holdover = holdoverOf(timebase)
+  return holdover && uncertaintyAfter(holdover, utcMs - timebase.setUtcMs)
 }
 
 /** Until when the uncertainty stays below a threshold; undefined when it is unknown or already above. */
 export function goodUntilUtcMs(timebase: Timebase, thresholdMs: number): number | undefined {
-  if (timebase.uncertaintyMs === undefined || timebase.uncertaintyMs > thresholdMs) return undefined
-  return timebase.setUtcMs + (thresholdMs - timebase.uncertaintyMs) / (UNKNOWN_DRIFT_PPM * 1e-6)
+  const holdover = holdoverOf(timebase)
+  const forMs = holdover && goodFor(holdover, thresholdMs)
+  return forMs === undefined ? undefined : timebase.setUtcMs + forMs
 }
 
-/** Lets UTC run faster, or stand still, from now on: for practice and recordings alone. */
+/** Lets UTC run at another rate from now on: by the measured drift, or fast and halted in practice. */
 export function setTimebaseRate(timebase: Timebase, rate: number, monotonicMs: number): Timebase {
   return { ...timebase, anchorUtcMs: utcAt(timebase, monotonicMs), anchorMonotonicMs: monotonicMs, rate }
 }

@@ -1,5 +1,8 @@
 /** Longest single transmission that is let through, whatever asked for it. */
 export const LONGEST_TRANSMISSION_MS = 15_000
+/** Longest test of levels, and the least rest after one: as long as it was, but never less than this. */
+export const LONGEST_TEST_MS = 10_000
+const LEAST_REST_MS = 1000
 /** How long after its due end a transmission may still be keyed before the watchdog drops it. */
 const OVERRUN_MS = 500
 /** Without a sign of the operator for this long, nothing more is sent. */
@@ -14,6 +17,8 @@ export interface KeyedTransmission {
   what: string
   startMs: number
   endMs: number
+  /** A test of levels: shorter, and with a rest after it. */
+  test?: boolean
 }
 
 /**
@@ -27,6 +32,8 @@ export interface GateState {
   silenced: { atMs: number; why: string } | null
   /** Finished transmissions of the last five minutes. */
   recent: readonly { startMs: number; endMs: number }[]
+  /** Until when no further test may begin. */
+  restUntilMs: number
 }
 
 export type GateEvent =
@@ -47,7 +54,7 @@ export type GateEffect =
 export type GateNeed = 'ownCall' | 'licence' | 'firstCheck' | 'start' | 'wait' | 'shorter'
 
 export function createGate(nowMs: number): GateState {
-  return { keyed: null, checkedMs: null, lastPersonMs: nowMs, silenced: null, recent: [] }
+  return { keyed: null, checkedMs: null, lastPersonMs: nowMs, silenced: null, recent: [], restUntilMs: nowMs }
 }
 
 /** Why a transmission would be refused now, or undefined when it would go out. */
@@ -63,6 +70,10 @@ export function whyRefused(
     return { why: `Nobody has touched the station for ${UNATTENDED_MS / 60_000} minutes.`, need: 'start' }
   if (state.keyed) return { why: 'Another transmission is still on.', need: 'wait' }
   const lengthMs = transmission.endMs - transmission.startMs
+  if (transmission.test && lengthMs > LONGEST_TEST_MS)
+    return { why: `A test lasts ${LONGEST_TEST_MS / 1000} s at most, not ${(lengthMs / 1000).toFixed(1)} s.`, need: 'shorter' }
+  if (transmission.test && nowMs < state.restUntilMs)
+    return { why: `The radio rests for another ${Math.ceil((state.restUntilMs - nowMs) / 1000)} s after the last test.`, need: 'wait' }
   if (!(lengthMs > 0 && lengthMs <= LONGEST_TRANSMISSION_MS))
     return {
       why: `A transmission of ${(lengthMs / 1000).toFixed(1)} s is over the limit of ${LONGEST_TRANSMISSION_MS / 1000} s.`,
@@ -113,5 +124,6 @@ export function reduceGate(state: GateState, event: GateEvent): [GateState, Gate
 function release(state: GateState, nowMs: number): GateState {
   if (!state.keyed) return state
   const done = { startMs: state.keyed.startMs, endMs: Math.max(state.keyed.startMs, nowMs) }
-  return { ...state, keyed: null, recent: [...state.recent, done].filter((r) => r.endMs > nowMs - DUTY_WINDOW_MS) }
+  const restUntilMs = state.keyed.test ? nowMs + Math.max(LEAST_REST_MS, done.endMs - done.startMs) : state.restUntilMs
+  return { ...state, keyed: null, restUntilMs, recent: [...state.recent, done].filter((r) => r.endMs > nowMs - DUTY_WINDOW_MS) }
 }

@@ -1,9 +1,12 @@
 import { z } from 'zod'
+import type { LevelHistoryEntry } from '@/core/levels'
+import type { ClockHistoryEntry } from '@/core/links'
 import type { Contact } from '@/core/log'
 import type { HeardReport } from '@/core/station/heardContract'
 import type { WorkedBefore } from '../stationState'
 
 const TIMEOUT_MS = 10_000
+const NO_ANSWER = 'The server does not answer. Contacts wait in this browser until it does.'
 
 async function send(path: string, body: unknown): Promise<{ ok: true; value: unknown } | { ok: false; error: string }> {
   try {
@@ -18,8 +21,14 @@ async function send(path: string, body: unknown): Promise<{ ok: true; value: unk
     const said = z.object({ error: z.string() }).safeParse(value)
     return { ok: false, error: said.success ? said.data.error : `The server answered ${response.status}.` }
   } catch {
-    return { ok: false, error: 'The server does not answer. Contacts wait in this browser until it does.' }
+    return { ok: false, error: NO_ANSWER }
   }
+}
+
+/** Orders something of the server. */
+export async function post(path: string, body: unknown): Promise<{ ok: true } | { ok: false; error: string }> {
+  const answer = await send(path, body)
+  return answer.ok ? { ok: true } : answer
 }
 
 const storedSchema = z.object({ stored: z.array(z.string()) })
@@ -35,6 +44,14 @@ export async function sendContacts(contacts: readonly Contact[]): Promise<{ ok: 
 
 export async function sendHeard(reports: HeardReport[]): Promise<boolean> {
   return (await send('/api/heard', reports)).ok
+}
+
+export async function sendClockHistory(entries: ClockHistoryEntry[]): Promise<boolean> {
+  return (await send('/api/clock/history', entries)).ok
+}
+
+export async function sendLevelHistory(entries: LevelHistoryEntry[]): Promise<boolean> {
+  return (await send('/api/levels/history', entries)).ok
 }
 
 const workedSchema = z.array(

@@ -51,7 +51,10 @@ const play = {
 }
 
 describe('SoundOutput', () => {
-  const clock = new StationClock(() => 1000, noon)
+  const clock = new StationClock(
+    () => 1000,
+    () => noon,
+  )
 
   it('starts at the instant at which the sample leaves the device', () => {
     const { context, log } = fakeContext()

@@ -1,9 +1,13 @@
+import { createExaminerClient } from '../levels/examiner.client'
 import { createModemClient } from '../modem/modem.client'
 import { createPracticeClient } from '../practice/practice.client'
 import { RunningStation } from '../station'
-import { askWorked, sendContacts, sendHeard } from './api'
+import { askWorked, sendClockHistory, sendContacts, sendHeard, sendLevelHistory } from './api'
+import { browserDriftStore } from './driftStore'
 import { openMicrophone } from './microphone'
 import { openOutboxStore } from './outboxStore'
+import { openServerClock } from './serverClock'
+import { openServerLinks, sendKey } from './serverLinks'
 import { openSoundOutput } from './soundOutput'
 
 /** Runs a station in this browser tab. */
@@ -14,11 +18,18 @@ export function createBrowserStation(): RunningStation {
     newId: () => crypto.randomUUID(),
     createModem: createModemClient,
     createPractice: createPracticeClient,
+    createExaminer: createExaminerClient,
     openMicrophone,
     openOutput: openSoundOutput,
     outboxStore: openOutboxStore(),
     sendContacts,
     sendHeard,
     askWorked,
+    sendClockHistory,
+    sendLevelHistory,
+    driftStore: browserDriftStore,
+    openServerClock,
+    openServerLinks,
+    sendKey,
   })
 }

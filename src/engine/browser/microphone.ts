@@ -1,5 +1,7 @@
+import { createMonoMix } from '@/core/audio'
 import { createResampler } from '@/core/dsp'
 import { SAMPLE_RATE_HZ } from '@/core/ft8'
+import { SampleClockMeter } from '@/core/levels'
 import type { AudioSource, OnBlock } from '../audioBlock'
 import type { StationClock } from '../stationClock'
 import { FrameStamper } from './frameStamper'
@@ -41,7 +43,8 @@ export async function openMicrophone(
         echoCancellation: false,
         noiseSuppression: false,
         autoGainControl: false,
-        channelCount: { ideal: 1 },
+        // Both channels, so that a dead one is noticed.
+        channelCount: { ideal: 2 },
         ...(deviceId && { deviceId: { exact: deviceId } }),
       },
     })
@@ -50,9 +53,9 @@ export async function openMicrophone(
   }
   const track = stream.getAudioTracks()[0]!
   const settings = track.getSettings() as MediaTrackSettings & { latency?: number }
-  const warnings = PROCESSING.filter((name) => settings[name] === true).map(
-    (name) =>
-      `The browser keeps ${PROCESSING_WORDS[name]} on: it spoils weak signals. Turn it off in the system’s sound settings, or use another browser.`,
+  const processing = PROCESSING.filter((name) => settings[name] === true).map((name) => PROCESSING_WORDS[name])
+  const warnings = processing.map(
+    (name) => `The browser keeps ${name} on: it spoils weak signals. Turn it off in the system’s sound settings, or use another browser.`,
   )
   const context = new AudioContext({ latencyHint: 'interactive' })
   try {
@@ -67,46 +70,78 @@ export async function openMicrophone(
   const capture = new AudioWorkletNode(context, 'zeptik-capture', {
     numberOfInputs: 1,
     numberOfOutputs: 0,
-    channelCount: 1,
-    channelCountMode: 'explicit',
+    channelCount: 2,
+    channelCountMode: 'clamped-max',
+    channelInterpretation: 'discrete',
   })
   const rateHz = Math.round(context.sampleRate)
   const stamper = new FrameStamper(rateHz)
+  const sampleClock = new SampleClockMeter(rateHz)
+  const mix = createMonoMix()
+  let lostBlocks = 0
   let resampler = createResampler(rateHz, SAMPLE_RATE_HZ)
   let expectedFrame: number | undefined
   /** Samples given out since the stream began to be contiguous, and the frame it began at. */
   let given = 0
   let beganFrame = 0
   const latencyMs = (settings.latency ?? 0) * 1000
-  capture.port.onmessage = ({ data }: MessageEvent<{ firstFrame: number; samples: Float32Array }>) => {
-    const { firstFrame, samples } = data
-    const firstMs = stamper.stamp(firstFrame, samples.length, performance.now()) - latencyMs
+  capture.port.onmessage = ({ data }: MessageEvent<{ firstFrame: number; channels: Float32Array[] }>) => {
+    const { firstFrame, channels } = data
+    const { length } = channels[0]!
+    const arrivedMs = performance.now()
+    const firstMs = stamper.stamp(firstFrame, length, arrivedMs) - latencyMs
+    sampleClock.push(firstFrame + length, arrivedMs)
     if (expectedFrame !== firstFrame) {
       // Frames were lost: what follows must not be joined to what came before.
+      if (expectedFrame !== undefined) {
+        lostBlocks++
+        sampleClock.restart()
+      }
       resampler = createResampler(rateHz, SAMPLE_RATE_HZ)
       given = 0
       beganFrame = firstFrame
     }
-    expectedFrame = firstFrame + samples.length
-    const block = resampler.push(samples)
+    expectedFrame = firstFrame + length
+    const block = resampler.push(mix.push(channels))
     if (block.length === 0) return
     // The first of these samples belongs to an earlier frame than the batch: the filter holds some back.
     const frameOfBlock = beganFrame + (given * rateHz) / SAMPLE_RATE_HZ
     given += block.length
     const startMs = firstMs - ((firstFrame - frameOfBlock) / rateHz) * 1000
-    onBlock({ samples: block, startUtcMs: clock.utcAtMonotonic(startMs) })
+    onBlock({ samples: block, startUtcMs: clock.utcAtMonotonic(startMs), raw: { channels, rateHz } })
   }
   input.connect(capture)
   let stopped = false
-  track.addEventListener('ended', () => {
+  const lost = () => {
     if (!stopped) onLost(`The audio input "${track.label}" vanished. Plug it in again, then start listening again.`)
-  })
+  }
+  track.addEventListener('ended', lost)
+  const unwatch = watchDevice(settings.deviceId, lost)
   const stop = () => {
     stopped = true
+    unwatch()
     capture.port.onmessage = null
     input.disconnect()
     track.stop()
     void context.close()
   }
-  return { ok: true, source: { kind: 'microphone', label: track.label || 'Audio input', stop }, warnings }
+  const facts = () => {
+    const measured = sampleClock.measure()
+    return { processing, lostBlocks, ...(measured && { sampleClock: measured }) }
+  }
+  return { ok: true, source: { kind: 'microphone', label: track.label || 'Audio input', stop, facts }, warnings }
+}
+
+/** Some browsers go on with silence when a device is pulled out: the list of devices tells. */
+function watchDevice(deviceId: string | undefined, onGone: () => void): () => void {
+  const media = navigator.mediaDevices
+  if (!deviceId || typeof media.addEventListener !== 'function') return () => undefined
+  const look = async () => {
+    const devices = await media.enumerateDevices().catch(() => undefined)
+    const inputs = devices?.filter((d) => d.kind === 'audioinput' && d.deviceId !== '')
+    if (inputs && !inputs.some((d) => d.deviceId === deviceId)) onGone()
+  }
+  const onChange = () => void look()
+  media.addEventListener('devicechange', onChange)
+  return () => media.removeEventListener('devicechange', onChange)
 }

@@ -1,5 +1,6 @@
 import type { AudioOutput, PlayRequest } from '../audioOutput'
 import type { StationClock } from '../stationClock'
+import { readOutputDelayMs } from './outputDelay'
 
 type Opened = { ok: true; output: AudioOutput } | { ok: false; error: string }
 
@@ -13,7 +14,9 @@ export async function openSoundOutput(deviceId: string | undefined, clock: Stati
       await context.setSinkId(deviceId)
     }
     if (context.state === 'suspended') await context.resume()
-    return { ok: true, output: new SoundOutput(context, clock) }
+    const output = new SoundOutput(context, clock)
+    output.setDelayMs(readOutputDelayMs(deviceId))
+    return { ok: true, output }
   } catch (error) {
     return { ok: false, error: `The audio output could not be opened: ${(error as Error).message}. Choose another one.` }
   }
@@ -23,6 +26,7 @@ export async function openSoundOutput(deviceId: string | undefined, clock: Stati
 export class SoundOutput implements AudioOutput {
   readonly sampleRateHz: number
   private readonly gain: GainNode
+  private delayMs = 0
   private playing: { source: AudioBufferSourceNode; onEnded: (complete: boolean) => void } | undefined
 
   constructor(
@@ -34,6 +38,10 @@ export class SoundOutput implements AudioOutput {
     this.gain.connect(context.destination)
   }
 
+  setDelayMs(delayMs: number): void {
+    this.delayMs = delayMs
+  }
+
   play(request: PlayRequest, onEnded: (complete: boolean) => void): void {
     this.stop()
     const buffer = this.context.createBuffer(1, request.samples.length, request.sampleRateHz)
@@ -43,7 +51,7 @@ export class SoundOutput implements AudioOutput {
     source.connect(this.gain)
     this.gain.gain.cancelScheduledValues(0)
     this.gain.gain.value = 1
-    const when = this.contextTimeAt(this.clock.monotonicAtUtc(request.startUtcMs))
+    const when = this.contextTimeAt(this.clock.monotonicAtUtc(request.startUtcMs) - this.delayMs)
     const earliest = this.context.currentTime + 0.01
     const late = Math.max(0, earliest - when)
     if (late >= buffer.duration) {

@@ -1,4 +1,4 @@
-import type { EncodeResult, Ft8Decode, ModulateOptions } from '@/core/ft8'
+import type { EncodeResult, Ft8Decode, ModulateOptions, SlotPhase } from '@/core/ft8'
 
 export interface DecodeRequest {
   samples: Float32Array
@@ -13,4 +13,6 @@ export type ModemResult<T> = { ok: true; value: T } | { ok: false; error: string
 export interface ModemApi {
   decode(request: DecodeRequest): ModemResult<{ decodes: Ft8Decode[]; decodeMs: number }>
   encode(text: string, options: ModulateOptions): EncodeResult
+  /** Finds slots in audio of unknown phase. */
+  findSlots(samples: Float32Array, onProgress: (share: number) => void): ModemResult<SlotPhase>
 }

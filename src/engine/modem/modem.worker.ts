@@ -1,5 +1,5 @@
 import { expose, transfer } from 'comlink'
-import { createCallMemory, decodeSlot, encodeFt8 } from '@/core/ft8'
+import { createCallMemory, decodeSlot, encodeFt8, findSlotPhase } from '@/core/ft8'
 import type { ModemApi } from './modem.api'
 
 const callMemory = createCallMemory()
@@ -19,6 +19,13 @@ const api: ModemApi = {
     try {
       const encoded = encodeFt8(text, options)
       return encoded.ok ? transfer(encoded, [encoded.samples.buffer]) : encoded
+    } catch (error) {
+      return { ok: false, error: (error as Error).message }
+    }
+  },
+  findSlots(samples, onProgress) {
+    try {
+      return { ok: true, value: findSlotPhase(samples, onProgress) }
     } catch (error) {
       return { ok: false, error: (error as Error).message }
     }

@@ -1,11 +1,12 @@
 import { transfer, wrap } from 'comlink'
-import type { OperatorAudio } from '@/standins'
-import type { PracticeApi } from './practice.api'
+import type { OperatorAudio, ReceivedSlot, ReceiveFault } from '@/standins'
+import type { PracticeApi, PracticeStart } from './practice.api'
 
 /** The practice band in a worker of its own. */
 export interface PracticeClient {
-  start(options: { seed: number; stations: number }): Promise<void>
-  renderSlot(slotIndex: number): Promise<Float32Array>
+  start(options: PracticeStart): Promise<void>
+  setFaults(faults: readonly ReceiveFault[]): Promise<void>
+  renderSlot(slotIndex: number): Promise<ReceivedSlot>
   operatorSent(slotIndex: number, audio: OperatorAudio): Promise<string | undefined>
   close(): void
 }
@@ -15,6 +16,7 @@ export function createPracticeClient(): PracticeClient {
   const remote = wrap<PracticeApi>(worker)
   return {
     start: (options) => remote.start(options),
+    setFaults: (faults) => remote.setFaults(faults),
     renderSlot: (slotIndex) => remote.renderSlot(slotIndex),
     operatorSent: (slotIndex, audio) => remote.operatorSent(slotIndex, transfer(audio, [audio.samples.buffer])),
     close: () => worker.terminate(),

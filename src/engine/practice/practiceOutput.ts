@@ -1,6 +1,11 @@
+import { SLOT_MS } from '@/core/ft8'
+import { monitorPracticeTransmitter } from '@/standins'
 import type { AudioOutput, PlayRequest } from '../audioOutput'
 import type { StationClock } from '../stationClock'
 import type { PracticeClient } from './practice.client'
+
+/** A transmission up to this early belongs to the slot that is about to begin. */
+const EARLIEST_MS = 2500
 
 /**
  * The antenna of the practice band: takes the very samples that would go to the sound device, and hands those that were
@@ -9,6 +14,8 @@ import type { PracticeClient } from './practice.client'
 export class PracticeOutput implements AudioOutput {
   readonly sampleRateHz = 48_000
   private playing: { request: PlayRequest; onEnded: (complete: boolean) => void; timer: ReturnType<typeof setInterval> } | undefined
+
+  private heard: Float32Array | undefined
 
   constructor(
     private readonly clock: StationClock,
@@ -30,6 +37,10 @@ export class PracticeOutput implements AudioOutput {
     this.playing = { request: heard, onEnded, timer }
   }
 
+  monitor(): Float32Array | undefined {
+    return this.heard
+  }
+
   stop(): void {
     this.audible?.stop()
     this.finish(false)
@@ -42,15 +53,18 @@ export class PracticeOutput implements AudioOutput {
     clearInterval(timer)
     const playedS = Math.max(0, (this.clock.nowUtcMs() - request.startUtcMs) / 1000)
     const samples = complete ? request.samples : request.samples.slice(0, Math.round(playedS * request.sampleRateHz))
-    const slotStartUtcMs = request.slotIndex * 15_000
+    // The band lives by true time: with a clock that is off, the transmission reaches it early or late.
+    const startWorldMs = this.clock.worldAtUtc(request.startUtcMs)
+    const slotIndex = Math.floor((startWorldMs + EARLIEST_MS) / SLOT_MS)
+    if (request.test) this.heard = monitorPracticeTransmitter(samples, request.sampleRateHz)
     onEnded(complete)
-    if (samples.length === 0) return
+    if (samples.length === 0 || request.test) return
     this.clock.hold('band listens')
     this.band
-      .operatorSent(request.slotIndex, {
+      .operatorSent(slotIndex, {
         samples,
         sampleRateHz: request.sampleRateHz,
-        startS: (request.startUtcMs - slotStartUtcMs) / 1000,
+        startS: (startWorldMs - slotIndex * SLOT_MS) / 1000,
       })
       .then(this.onCopied)
       .catch(() => this.onCopied(undefined))

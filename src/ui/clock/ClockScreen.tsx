@@ -1,105 +1,157 @@
 'use client'
 import { useState } from 'react'
-import Button from '@mui/material/Button'
-import TextField from '@mui/material/TextField'
+import Tab from '@mui/material/Tab'
+import Tabs from '@mui/material/Tabs'
 import { SLOT_MS } from '@/core/ft8'
-import { goodUntilUtcMs, parityOf, uncertaintyAt } from '@/core/time'
-import { useLive, useStation } from '../live/StationProvider'
+import {
+  CLOCK_KIND_WORDS,
+  formatUntil,
+  goodUntilUtcMs,
+  parityOf,
+  THRESHOLDS_MS,
+  type ClockSourceKind,
+  type TimebaseSource,
+} from '@/core/time'
+import { useStation } from '../live/StationProvider'
+import { useClockVerdict } from '../live/useClockVerdict'
 import { useNow } from '../live/useNow'
-import { formatAge, formatSigned, formatUtc } from '../parts/formats'
-import { Page, Panel, panelStyles } from '../parts/Panel'
-import { OffsetDots } from './OffsetDots'
+import { formatSigned, formatUtc, formatUtcDate } from '../parts/formats'
+import { Page, Panel } from '../parts/Panel'
+import { BandSpread } from './BandSpread'
+import styles from './ClockScreen.module.css'
+import { OffsetChart } from './OffsetChart'
+import { SourceList } from './SourceList'
+import { BlindWay } from './ways/BlindWay'
+import { GpsWay } from './ways/GpsWay'
+import { HandWay } from './ways/HandWay'
+import { NetworkWay } from './ways/NetworkWay'
+import { SystemClockWay } from './ways/SystemClockWay'
+import { WatchWay } from './ways/WatchWay'
 
-const STEPS_MS = [-1000, -100, 100, 1000] as const
-const SET_BY = { computer: 'taken from the computer', hand: 'set by hand', band: 'set by the band', practice: 'kept by the simulation' }
+const WAYS = [
+  ['gps', 'GPS receiver'],
+  ['network', 'Time server'],
+  ['blind', 'The band, by ear'],
+  ['watch', 'A watch'],
+  ['hand', 'By hand'],
+  ['system', 'The device’s clock'],
+] as const
+type Way = (typeof WAYS)[number][0]
 
-/** Zeptik's own timebase: how good it is, and what can make it better. */
+function setBy(source: TimebaseSource): string {
+  if (source === 'computer') return 'Taken from the computer'
+  if (source === 'practice') return 'Kept by the simulation'
+  return source === 'hand' ? 'Set by hand' : `Set by ${CLOCK_KIND_WORDS[source as ClockSourceKind]}`
+}
+
+/** Zeptik's own timebase: how good it is, for how long, who says so, and what can make it better. */
 export function ClockScreen() {
-  const { station } = useLive()
   const now = useNow(200)
-  const timebase = useStation((s) => s.timebase)
-  const bandClock = useStation((s) => s.bandClock)
-  const slots = useStation((s) => s.slots)
-  const [byHand, setByHand] = useState('')
-  const simulated = timebase?.source === 'practice'
-  const uncertainty = timebase && now !== undefined ? uncertaintyAt(timebase, now) : undefined
-  const goodUntil = timebase && goodUntilUtcMs(timebase, 500)
-  const seconds = Number(byHand.replace(',', '.').replace('\u2212', '-'))
-  const valid = byHand.trim() !== '' && Number.isFinite(seconds) && Math.abs(seconds) <= 86_400
-
-  let answer = 'This clock comes from the computer; how far off it is, nobody knows yet.'
-  if (simulated) answer = 'A practice band or a recording keeps its own time; your clock is untouched.'
-  else if (bandClock) {
-    const fast = bandClock.offsetMs > 0
-    answer = `${Math.abs(bandClock.offsetMs / 1000).toFixed(2)} s ${fast ? 'fast' : 'slow'}, ±${(bandClock.uncertaintyMs / 1000).toFixed(2)} s, say ${bandClock.stations} stations.`
-  } else if (uncertainty !== undefined) {
-    answer = `Within ${(uncertainty / 1000).toFixed(2)} s${goodUntil !== undefined && goodUntil > (now ?? 0) ? `, good to half a second until ${formatUtc(goodUntil).slice(0, 5)}` : ''}.`
-  } else if (timebase?.source === 'hand') answer = 'Set by hand. Let the band confirm it: listen to a few slots.'
-
+  const verdict = useClockVerdict(500)
+  const [way, setWay] = useState<Way>('gps')
   return (
-    <Page title={answer} lead="Zeptik keeps its own time and never touches the computer’s clock, so it needs no special rights.">
-      <Panel title="Now">
-        <div className={panelStyles.row} style={{ gap: 32 }}>
-          <span style={{ fontSize: 54, fontWeight: 700, lineHeight: 1 }}>{now === undefined ? '--:--:--' : formatUtc(now)}</span>
-          <span>
-            UTC, {now === undefined ? '' : `${parityOf(Math.floor(now / SLOT_MS))} slot, ${((now % SLOT_MS) / 1000).toFixed(0)} s into it`}
-            <br />
-            <span className="muted">
-              {timebase &&
-                `${SET_BY[timebase.source]}, ${formatAge((now ?? 0) - timebase.setUtcMs)}; corrections so far ${formatSigned(timebase.correctionMs / 1000, 2)} s`}
-            </span>
-          </span>
-        </div>
+    <Page
+      title={verdict?.sentence ?? 'Reading the clock…'}
+      lead="Zeptik keeps its own time and never touches the computer’s clock, so it needs no special rights."
+    >
+      <NowPanel now={now} />
+      <Panel title="Sources">
+        <SourceList now={now} />
       </Panel>
-      <Panel
-        title="The band"
-        aside={
-          <Button variant="contained" disabled={!bandClock || simulated} onClick={() => station?.useBandClock()}>
-            Use the band
-          </Button>
-        }
-      >
-        <p style={{ marginBottom: 8 }}>
-          {bandClock
-            ? `The middle of ${bandClock.stations} stations is ${formatSigned(bandClock.offsetMs / 1000, 2)} s from this clock${simulated ? ' (in simulation nothing needs correcting)' : ''}.${bandClock.outliers.length > 0 ? ` Off by themselves: ${bandClock.outliers.join(', ')}.` : ''}`
-            : 'After three stations have been decoded, their time offsets tell how far off this clock is. Listen to a slot or two.'}
-        </p>
-        <OffsetDots slots={slots} />
-      </Panel>
-      <Panel title="By hand">
-        <div className={panelStyles.row}>
-          {STEPS_MS.map((step) => (
-            <Button key={step} variant="outlined" disabled={simulated} onClick={() => station?.correctClock(step)}>
-              {formatSigned(step / 1000, 1)} s
-            </Button>
+      <Panel title="Where to get the time" id="ways">
+        <Tabs
+          value={way}
+          onChange={(_, value: Way) => setWay(value)}
+          variant="scrollable"
+          scrollButtons="auto"
+          className={styles.ways}
+          aria-label="Where to get the time"
+        >
+          {WAYS.map(([value, label]) => (
+            <Tab key={value} value={value} label={label} id={`way-${value}`} aria-controls="way-body" />
           ))}
-          <form
-            className={panelStyles.row}
-            onSubmit={(e) => {
-              e.preventDefault()
-              if (!valid) return
-              station?.correctClock(seconds * 1000)
-              setByHand('')
-            }}
-          >
-            <TextField
-              label="Move by seconds"
-              value={byHand}
-              onChange={(e) => setByHand(e.target.value)}
-              size="small"
-              sx={{ width: 170 }}
-              error={byHand.trim() !== '' && !valid}
-              slotProps={{ htmlInput: { inputMode: 'decimal' } }}
-            />
-            <Button type="submit" variant="outlined" disabled={!valid || simulated}>
-              Move
-            </Button>
-          </form>
+        </Tabs>
+        <div role="tabpanel" id="way-body" aria-labelledby={`way-${way}`}>
+          {way === 'gps' && <GpsWay />}
+          {way === 'network' && <NetworkWay />}
+          {way === 'blind' && <BlindWay />}
+          {way === 'watch' && <WatchWay />}
+          {way === 'hand' && <HandWay />}
+          {way === 'system' && <SystemClockWay now={now} />}
         </div>
-        <p className="muted" style={{ marginTop: 8 }}>
-          Plus makes Zeptik’s clock later. Compare with a watch you trust.
-        </p>
       </Panel>
+      <Panel title="Is it me, or is it them?">
+        <BandSpread />
+      </Panel>
+      <Panel title="Over time">{now !== undefined && <OffsetChart nowUtcMs={now} />}</Panel>
+      <Notes />
     </Page>
+  )
+}
+
+function NowPanel({ now }: { now: number | undefined }) {
+  const timebase = useStation((s) => s.timebase)
+  const drift = useStation((s) => s.clockState?.drift)
+  const simulated = useStation((s) => s.clockSimulated)
+  return (
+    <Panel title="Now">
+      <div className={styles.now}>
+        <span className={styles.time}>{now === undefined ? '--:--:--' : formatUtc(now)}</span>
+        <span>
+          {now !== undefined && (
+            <>
+              UTC, {formatUtcDate(now)}, {parityOf(Math.floor(now / SLOT_MS))} slot, {Math.floor((now % SLOT_MS) / 1000)} s into it
+            </>
+          )}
+          <br />
+          <span className="muted">
+            {timebase && `${setBy(timebase.source)}; moved by ${formatSigned(timebase.correctionMs / 1000, 2)} s in all since the start.`}
+            <br />
+            {drift && !simulated && drift.uncertaintyPpm < 20
+              ? `This device’s crystal drifts by ${formatSigned(drift.ppm * 0.0864, 2)} s a day (±${(drift.uncertaintyPpm * 0.0864).toFixed(2)}), which is taken into account.`
+              : 'How this device’s crystal drifts is not known yet; ten minutes of a good source tell.'}
+          </span>
+        </span>
+        <GoodUntil now={now} />
+      </div>
+    </Panel>
+  )
+}
+
+function GoodUntil({ now }: { now: number | undefined }) {
+  const timebase = useStation((s) => s.timebase)
+  if (!timebase || now === undefined || timebase.source === 'practice' || timebase.uncertaintyMs === undefined) return null
+  return (
+    <div className={styles.until} role="group" aria-label="Good until">
+      {THRESHOLDS_MS.map((threshold) => (
+        <span key={threshold} className="muted">
+          to {threshold / 1000} s
+        </span>
+      ))}
+      {THRESHOLDS_MS.map((threshold) => {
+        const until = goodUntilUtcMs(timebase, threshold)
+        return <strong key={threshold}>{until === undefined || until < now ? 'not now' : formatUntil(until, now)}</strong>
+      })}
+    </div>
+  )
+}
+
+function Notes() {
+  const notes = useStation((s) => s.clockNotes)
+  if (notes.length === 0) return null
+  return (
+    <Panel title="What happened to the clock">
+      <ul className={styles.notes}>
+        {[...notes]
+          .reverse()
+          .slice(0, 8)
+          .map((note, i) => (
+            <li key={`${note.utcMs} ${note.kind} ${i}`}>
+              <span className="muted">{formatUtc(note.utcMs)}</span>
+              <span>{note.words}</span>
+            </li>
+          ))}
+      </ul>
+    </Panel>
   )
 }

@@ -1,15 +1,18 @@
 'use client'
 import { useRef, useState } from 'react'
+import Link from 'next/link'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { decodeWav, judgeLevel } from '@/core/audio'
+import { decodeChannels, decodeFrames, judgeLevel, parseWavHeader, WAV_HEADER_BYTES } from '@/core/audio'
 import { resample } from '@/core/dsp'
 import { SAMPLE_RATE_HZ } from '@/core/ft8'
 import { useLive, useStation } from '../live/StationProvider'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
 import { LevelBar } from './LevelBar'
-import { useAudioDevices } from './devices'
+import { ChainPanel } from './links/ChainPanel'
+import { LinkPanels } from './links/LinkPanels'
+import { deviceNames, useAudioDevices } from './devices'
 
 /** Largest recording that a browser takes at once; longer ones are for the command line. */
 const LARGEST_FILE = 400_000_000
@@ -24,6 +27,9 @@ export function ConnectScreen() {
   const devices = useAudioDevices()
   const [pace, setPace] = useState<number>(1)
   const [fileProblem, setFileProblem] = useState<string>()
+  const inputNames = deviceNames(devices.inputs, 'Input without a name (allow the microphone to see names)')
+  const outputNames = deviceNames(devices.outputs, 'Output without a name')
+  const sameName = devices.inputs.length > 1 && new Set(devices.inputs.map((d) => d.label)).size < devices.inputs.length
   const picker = useRef<HTMLInputElement>(null)
 
   const listen = async () => {
@@ -39,19 +45,33 @@ export function ConnectScreen() {
       )
       return
     }
-    const wav = decodeWav(new Uint8Array(await file.arrayBuffer()))
-    if (!wav.ok) {
-      setFileProblem(`${file.name}: ${wav.error}.`)
+    const bytes = new Uint8Array(await file.arrayBuffer())
+    const header = parseWavHeader(bytes.subarray(0, WAV_HEADER_BYTES), bytes.length)
+    if (!header.ok) {
+      setFileProblem(`${file.name}: ${header.error}.`)
       return
     }
-    station?.playRecording(file.name, resample(wav.value.samples, wav.value.sampleRateHz, SAMPLE_RATE_HZ), pace)
+    const { format, dataOffset, dataBytes } = header.value
+    const data = bytes.subarray(dataOffset, dataOffset + dataBytes)
+    const { sampleRateHz, bytesPerFrame } = format
+    const at = (seconds: number) => Math.round(seconds * sampleRateHz) * bytesPerFrame
+    station?.playRecording(
+      {
+        label: file.name,
+        samples: resample(decodeFrames(data, format), sampleRateHz, SAMPLE_RATE_HZ),
+        // Decoded as it is played: all channels of a long recording at once would fill the memory.
+        original: { rateHz: sampleRateHz, channels: (fromS, toS) => decodeChannels(data.subarray(at(fromS), at(toS)), format) },
+      },
+      pace,
+    )
   }
   const on = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
   const verdict = level && judgeLevel(level)
+  const worst = useStation((s) => s.audio?.findings.find((f) => f.severity !== 'note'))
   const problem = fileProblem ?? (source.kind === 'none' ? source.problem : undefined)
 
   return (
-    <Page title="Connect" lead="What this station hears, and where its transmitted audio goes.">
+    <Page title="Connect" lead="What this station hears, where its transmitted audio goes, and what keys and controls the radio.">
       <Panel
         title={on ? `Hearing: ${source.label}` : source.kind === 'starting' ? 'Opening…' : 'Hearing nothing yet'}
         id="hearing"
@@ -76,7 +96,11 @@ export function ConnectScreen() {
           ))}
         <LevelBar level={level} />
         <p style={{ marginTop: 8 }} aria-live="polite">
-          {verdict ? (
+          {worst && level ? (
+            <>
+              <strong>{worst.name}.</strong> {worst.advice} <Link href="/levels">All about the level</Link>
+            </>
+          ) : verdict ? (
             <>
               <strong>{verdict.sentence}.</strong> {verdict.advice}
             </>
@@ -85,6 +109,7 @@ export function ConnectScreen() {
           )}
         </p>
       </Panel>
+      <ChainPanel />
       <Panel title="A radio, by microphone or interface">
         <div className={panelStyles.grid}>
           <TextField
@@ -98,7 +123,7 @@ export function ConnectScreen() {
             <MenuItem value="">The system’s input</MenuItem>
             {devices.inputs.map((d) => (
               <MenuItem key={d.deviceId} value={d.deviceId}>
-                {d.label || 'Input without a name (allow the microphone to see names)'}
+                {inputNames.get(d.deviceId)}
               </MenuItem>
             ))}
           </TextField>
@@ -114,12 +139,17 @@ export function ConnectScreen() {
             <MenuItem value="">The system’s output</MenuItem>
             {devices.outputs.map((d) => (
               <MenuItem key={d.deviceId} value={d.deviceId}>
-                {d.label || 'Output without a name'}
+                {outputNames.get(d.deviceId)}
               </MenuItem>
             ))}
           </TextField>
         </div>
         {outputProblem && <p className={panelStyles.problem}>{outputProblem}</p>}
+        {sameName && (
+          <p className="muted" style={{ marginTop: 8 }}>
+            Two inputs have the same name. Pull one out and see which one leaves the list, or listen to one and look at its level.
+          </p>
+        )}
         <div className={panelStyles.row} style={{ marginTop: 12 }}>
           <Button variant="contained" size="large" onClick={() => void listen()} disabled={!station || source.kind === 'starting'}>
             Start listening
@@ -132,6 +162,7 @@ export function ConnectScreen() {
           <Caution>System sounds and calls go out over a VOX-keyed radio too. Silence them on this device before connecting.</Caution>
         </div>
       </Panel>
+      <LinkPanels />
       <Panel title="A recording">
         <div className={panelStyles.row}>
           <input

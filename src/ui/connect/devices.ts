@@ -23,6 +23,21 @@ function remember(key: string, id: string): void {
   }
 }
 
+/** Names to choose by: devices of the same name are numbered, for then only their place in the list tells them apart. */
+export function deviceNames(devices: readonly Pick<MediaDeviceInfo, 'deviceId' | 'label'>[], unnamed: string): Map<string, string> {
+  const count = new Map<string, number>()
+  for (const { label } of devices) count.set(label, (count.get(label) ?? 0) + 1)
+  const seen = new Map<string, number>()
+  return new Map(
+    devices.map(({ deviceId, label }) => {
+      const number = (seen.get(label) ?? 0) + 1
+      seen.set(label, number)
+      const name = label || unnamed
+      return [deviceId, count.get(label)! > 1 ? `${name} (${number} of ${count.get(label)})` : name]
+    }),
+  )
+}
+
 /** Lists audio devices and the chosen ones. Labels appear once the microphone was allowed. */
 export function useAudioDevices() {
   const [devices, setDevices] = useState<MediaDeviceInfo[]>([])

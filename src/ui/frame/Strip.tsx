@@ -1,14 +1,17 @@
 'use client'
 import { useEffect, useRef, useState } from 'react'
 import { SLOT_MS } from '@/core/ft8'
-import { parityOf, uncertaintyAt } from '@/core/time'
+import { parityOf } from '@/core/time'
 import { LONGEST_TRANSMISSION_MS } from '@/core/transmit'
 import { formatSigned, formatUtc } from '../parts/formats'
 import { useLive, useStation } from '../live/StationProvider'
+import { useClockVerdict } from '../live/useClockVerdict'
 import { useNow } from '../live/useNow'
 import styles from './Frame.module.css'
 
 const SOURCE_WORDS = { none: 'nothing', starting: 'opening…', microphone: 'microphone', recording: 'recording', practice: 'practice band' }
+
+const KEYED_BY = { none: 'by hand', cat: 'control line', rts: 'RTS line', dtr: 'DTR line' } as const
 
 /** What is always in sight: time, clock, level, keying, battery, and Silence. */
 export function Strip() {
@@ -17,6 +20,7 @@ export function Strip() {
   const onAir = useStation((s) => s.onAir)
   const source = useStation((s) => s.source)
   const waiting = useStation((s) => s.waitingContacts)
+  const keyedBy = useStation((s) => s.links?.keying.by)
   const silenceNow = useRef(silence)
 
   useEffect(() => {
@@ -59,7 +63,7 @@ export function Strip() {
         />
       ) : (
         <>
-          <ClockCell now={now} />
+          <ClockCell />
           <LevelCell />
           <div className={`${styles.cell} ${styles.grow}`}>
             <span className={styles.label}>Hearing{pace}</span>
@@ -70,9 +74,11 @@ export function Strip() {
             <span className={styles.value}>
               {source.kind === 'practice'
                 ? 'simulated'
-                : profile.station.voxLeadInMs > 0
-                  ? `VOX +${profile.station.voxLeadInMs} ms`
-                  : 'VOX'}
+                : keyedBy !== undefined && keyedBy !== 'vox'
+                  ? KEYED_BY[keyedBy]
+                  : profile.station.voxLeadInMs > 0
+                    ? `VOX +${profile.station.voxLeadInMs} ms`
+                    : 'VOX'}
             </span>
           </div>
           <BatteryCell />
@@ -132,38 +138,29 @@ function OnAirCells({
   )
 }
 
-function ClockCell({ now }: { now: number | undefined }) {
-  const timebase = useStation((s) => s.timebase)
-  const bandClock = useStation((s) => s.bandClock)
-  let value = 'not checked'
-  let label = 'Clock error'
-  if (timebase?.source === 'practice') {
-    label = 'Clock'
-    value = 'simulated'
-  } else if (bandClock) {
-    value = `${formatSigned(bandClock.offsetMs / 1000, 2)} s ±${(bandClock.uncertaintyMs / 1000).toFixed(2)}`
-    label = `Clock error, ${bandClock.stations} heard`
-  } else if (timebase && now !== undefined) {
-    const uncertainty = uncertaintyAt(timebase, now)
-    if (uncertainty !== undefined) value = `within ${(uncertainty / 1000).toFixed(2)} s`
-    else if (timebase.source === 'hand') value = 'set by hand'
-  }
+function ClockCell() {
+  const verdict = useClockVerdict(500)
+  const band = useStation((s) => s.bandClock)
+  const label = verdict?.kind === 'simulated' ? 'Clock' : band ? `Clock error, ${band.stations} heard` : 'Clock error'
   return (
     <div className={styles.cell}>
       <span className={styles.label}>{label}</span>
-      <span className={styles.value}>{value}</span>
+      <span className={styles.value}>{verdict?.short ?? 'not checked'}</span>
     </div>
   )
 }
 
 function LevelCell() {
   const level = useStation((s) => s.level)
+  const worst = useStation((s) => s.audio?.findings.find((f) => f.severity !== 'note')?.name)
   const share = level && Number.isFinite(level.rmsDbfs) ? Math.max(0, Math.min(100, ((level.rmsDbfs + 80) / 80) * 100)) : 0
   return (
     <div className={styles.cell}>
-      <span className={styles.label}>Receive level</span>
+      <span className={styles.label}>
+        Receive level{worst && level && Number.isFinite(level.rmsDbfs) ? ` ${formatSigned(level.rmsDbfs)} dBFS` : ''}
+      </span>
       <span className={styles.value}>
-        {level ? (Number.isFinite(level.rmsDbfs) ? `${formatSigned(level.rmsDbfs)} dBFS` : 'no sound') : 'none'}
+        {worst && level ? worst : level ? (Number.isFinite(level.rmsDbfs) ? `${formatSigned(level.rmsDbfs)} dBFS` : 'no sound') : 'none'}
       </span>
       <div className={styles.meter} aria-hidden="true">
         <i style={{ width: `${share}%` }} />

@@ -4,8 +4,10 @@ import type { ReadyId } from '@/core/readiness'
 export const STAGES: readonly { path: string; label: string; items: readonly ReadyId[] }[] = [
   { path: '/', label: 'Ready?', items: [] },
   { path: '/station', label: 'Station', items: ['call', 'locator', 'licence'] },
-  { path: '/connect', label: 'Connect', items: ['audio', 'level', 'output'] },
+  { path: '/connect', label: 'Connect', items: ['audio', 'output'] },
   { path: '/clock', label: 'Clock', items: ['clock'] },
+  { path: '/levels', label: 'Levels', items: ['level'] },
+  { path: '/radio', label: 'Radio', items: [] },
   { path: '/slots', label: 'Slots', items: ['dial'] },
   { path: '/log', label: 'Log', items: [] },
   { path: '/practise', label: 'Practise', items: [] },

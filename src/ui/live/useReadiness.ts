@@ -1,8 +1,9 @@
 'use client'
 import { useMemo } from 'react'
 import { assessReadiness, type Readiness } from '@/core/readiness'
-import { uncertaintyAt } from '@/core/time'
+import { useLevelProfile } from '../levels/useLevelProfile'
 import { useLive, useStation } from './StationProvider'
+import { useClockVerdict } from './useClockVerdict'
 import { useNow } from './useNow'
 
 /** Judges the station's readiness twice a second; undefined until it can. */
@@ -11,13 +12,17 @@ export function useReadiness(): Readiness | undefined {
   const now = useNow(500)
   const source = useStation((s) => s.source)
   const level = useStation((s) => s.level)
+  const audio = useStation((s) => s.audio)
+  const { stored, changes } = useLevelProfile()
+  const levelChanges = stored && changes?.length
   const lastBlockUtcMs = useStation((s) => s.lastBlockUtcMs)
+  const verdict = useClockVerdict(500)
   const timebase = useStation((s) => s.timebase)
   const bandClock = useStation((s) => s.bandClock)
   const outputProblem = useStation((s) => s.outputProblem)
+  const links = useStation((s) => s.links)
   return useMemo(() => {
-    if (now === undefined || profileState === 'loading') return undefined
-    const uncertaintyMs = timebase && uncertaintyAt(timebase, now)
+    if (now === undefined || profileState === 'loading' || !verdict) return undefined
     return assessReadiness({
       nowUtcMs: now,
       station: profile.station,
@@ -26,13 +31,30 @@ export function useReadiness(): Readiness | undefined {
       ...(source.kind === 'starting' && { sourceProblem: 'the audio input is being opened' }),
       ...(lastBlockUtcMs !== undefined && { lastBlockUtcMs }),
       ...(level && { level }),
+      ...(audio && { audio }),
+      ...(levelChanges !== undefined && { levelChanges }),
       clock: {
-        source: timebase?.source === 'band' ? 'the band' : timebase?.source === 'hand' ? 'hand' : (timebase?.source ?? 'computer'),
+        verdict,
+        source: timebase?.source ?? 'computer',
         setUtcMs: timebase?.setUtcMs ?? now,
-        ...(uncertaintyMs !== undefined && { uncertaintyMs }),
-        ...(bandClock && { bandOffsetMs: bandClock.offsetMs, bandStations: bandClock.stations, bandUtcMs: bandClock.utcMs }),
+        ...(bandClock && { bandUtcMs: bandClock.utcMs }),
       },
       ...(outputProblem && { outputProblem }),
+      ...(links && { links }),
     })
-  }, [now, profileState, profile.station, source, level, lastBlockUtcMs, timebase, bandClock, outputProblem])
+  }, [
+    now,
+    profileState,
+    profile.station,
+    source,
+    level,
+    audio,
+    levelChanges,
+    lastBlockUtcMs,
+    verdict,
+    timebase,
+    bandClock,
+    outputProblem,
+    links,
+  ])
 }

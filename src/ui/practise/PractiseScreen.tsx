@@ -6,11 +6,37 @@ import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
+import { RECEIVE_FAULTS, type ReceiveFault } from '@/standins'
 import { useLive, useStation } from '../live/StationProvider'
 import { readChosenDevices } from '../connect/devices'
 import { Page, Panel, panelStyles } from '../parts/Panel'
+import { StandinPanel } from './StandinPanel'
 
 const PACES = [1, 2, 4, 8] as const
+/** How far off the station's clock can be, as an exercise; the last one leaves even the slot to be found. */
+const CLOCK_FAULTS = [
+  [0, 'Right'],
+  [1400, '1.4 s fast'],
+  [-900, '0.9 s slow'],
+  [-1_000_007_300, 'Days slow, and not on a slot'],
+] as const
+
+const FAULT_WORDS: Record<ReceiveFault, string> = {
+  clipping: 'Clipping',
+  'too-quiet': 'Far too quiet',
+  'too-hot': 'No headroom',
+  'digital-silence': 'Input muted',
+  'dc-offset': 'Off centre',
+  'hum-50': 'Hum, 50 Hz mains',
+  'hum-60': 'Hum, 60 Hz mains',
+  'agc-pumping': 'Automatic gain pumps',
+  'noise-gate': 'Noise gate',
+  'noise-reduction': 'Noise reduction left on',
+  'narrow-filter': 'Narrow filter left in',
+  speech: 'People talking',
+  dropouts: 'Lost blocks',
+  'one-channel': 'Right channel dead',
+}
 
 /** The simulated band: real signals, no radio. */
 export function PractiseScreen() {
@@ -21,12 +47,21 @@ export function PractiseScreen() {
   const [seed, setSeed] = useState('7')
   const [stations, setStations] = useState(24)
   const [audible, setAudible] = useState(false)
+  const [clockErrorMs, setClockErrorMs] = useState<number>(0)
+  const [chosenFaults, setChosenFaults] = useState<readonly ReceiveFault[]>([])
+  const runningFaults = useStation((s) => s.practiceFaults)
   const running = source.kind === 'practice'
+  const faults = running ? runningFaults : chosenFaults
+  const toggle = (fault: ReceiveFault) => {
+    const next = faults.includes(fault) ? faults.filter((f) => f !== fault) : [...faults, fault]
+    setChosenFaults(next)
+    station?.setPracticeFaults(next)
+  }
   const seedNumber = Number(seed)
   const seedValid = /^\d{1,9}$/.test(seed)
 
   const start = async () => {
-    await station?.startPractice({ seed: seedNumber, stations, pace, audible }, readChosenDevices().output)
+    await station?.startPractice({ seed: seedNumber, stations, pace, audible, clockErrorMs, faults }, readChosenDevices().output)
     router.push('/slots')
   }
   return (
@@ -63,6 +98,19 @@ export function PractiseScreen() {
             ))}
           </TextField>
           <TextField
+            select
+            label="Your clock"
+            value={clockErrorMs}
+            onChange={(e) => setClockErrorMs(Number(e.target.value))}
+            helperText="A fault to find and put right on the Clock screen"
+          >
+            {CLOCK_FAULTS.map(([ms, words]) => (
+              <MenuItem key={ms} value={ms}>
+                {words}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
             label="Band number"
             value={seed}
             onChange={(e) => setSeed(e.target.value)}
@@ -70,6 +118,25 @@ export function PractiseScreen() {
             helperText={seedValid ? 'The same number gives the same band' : 'A whole number'}
             slotProps={{ htmlInput: { inputMode: 'numeric' } }}
           />
+        </div>
+        <div role="group" aria-label="Faults of the receiver" style={{ marginTop: 14 }}>
+          <p className="muted">
+            Faults of the receiver, to be found and named on the Levels screen{running ? '; they act from the next slot on' : ''}.
+          </p>
+          <div style={{ display: 'flex', flexWrap: 'wrap', gap: 8, marginTop: 6 }}>
+            {RECEIVE_FAULTS.map((fault) => (
+              <Button
+                key={fault}
+                variant={faults.includes(fault) ? 'contained' : 'outlined'}
+                aria-pressed={faults.includes(fault)}
+                onClick={() => toggle(fault)}
+                sx={{ px: 1.6 }}
+              >
+                {faults.includes(fault) ? '✓ ' : ''}
+                {FAULT_WORDS[fault]}
+              </Button>
+            ))}
+          </div>
         </div>
         <FormControlLabel
           sx={{ mt: 1 }}
@@ -87,6 +154,7 @@ export function PractiseScreen() {
           )}
         </div>
       </Panel>
+      <StandinPanel />
       <Panel title="What it is for">
         <p>
           Everything here works as on the air: lanes, answers, repeats, stations that vanish. Nothing reaches an antenna. Contacts made here

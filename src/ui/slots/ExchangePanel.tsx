@@ -1,15 +1,12 @@
 'use client'
-import { useState } from 'react'
 import Button from '@mui/material/Button'
-import Checkbox from '@mui/material/Checkbox'
-import FormControlLabel from '@mui/material/FormControlLabel'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import { describeExchange, nextTransmission, SLOT_MS } from '@/core/ft8'
 import { parityOf, type Parity } from '@/core/time'
 import { useLive, useStation } from '../live/StationProvider'
 import { formatSigned, formatUtc } from '../parts/formats'
-import { Caution } from '../parts/Panel'
+import { FirstCheck } from '../parts/FirstCheck'
 import styles from './SlotsScreen.module.css'
 
 interface ExchangePanelProps {
@@ -146,48 +143,6 @@ function NextUp({ text, parity, now, hz }: { text: string; parity: Parity; now: 
       </span>
       <span />
       <span className={`${styles.nextText} mono`}>{text}</span>
-    </div>
-  )
-}
-
-function FirstCheck({
-  what,
-  practice,
-  onChecked,
-  onNotNow,
-}: {
-  what: string
-  practice: boolean
-  onChecked: () => void
-  onNotNow: () => void
-}) {
-  const [antenna, setAntenna] = useState(false)
-  const [clear, setClear] = useState(false)
-  return (
-    <div className={styles.check} role="group" aria-label="Check before the first transmission">
-      <h2>Before the first transmission of this session</h2>
-      <FormControlLabel
-        control={<Checkbox checked={antenna} onChange={(e) => setAntenna(e.target.checked)} />}
-        label="An antenna or dummy load for this band is connected"
-      />
-      <FormControlLabel
-        control={<Checkbox checked={clear} onChange={(e) => setClear(e.target.checked)} />}
-        label="Hands and people are clear of the antenna and its wires"
-      />
-      <Caution>
-        {practice
-          ? 'This is practice and nothing reaches an antenna, but the habit is worth having. '
-          : 'Touching an antenna or radial while it is keyed burns. '}
-        The local rules, your licence and the manuals decide what you may send.
-      </Caution>
-      <div style={{ display: 'flex', gap: 10, marginTop: 6 }}>
-        <Button variant="contained" disabled={!antenna || !clear} onClick={onChecked}>
-          Checked. {what}
-        </Button>
-        <Button variant="outlined" onClick={onNotNow}>
-          Not now
-        </Button>
-      </div>
     </div>
   )
 }

@@ -9,6 +9,8 @@ import { bandOf } from '@/core/log'
 import { parityOf, type Parity } from '@/core/time'
 import type { StartResult } from '@/engine/station'
 import { useLive, useStation } from '../live/StationProvider'
+import { useDialOfRadio } from '../live/useDialOfRadio'
+import { setRadio } from '../connect/links/linkApi'
 import { useNow } from '../live/useNow'
 import { formatKilohertz } from '../parts/formats'
 import { BandCanvas } from './BandCanvas'
@@ -25,6 +27,7 @@ export function SlotsScreen() {
   const now = useNow(500)
   const slots = useStation((s) => s.slots)
   const source = useStation((s) => s.source)
+  const spoilt = useStation((s) => s.spoiltSlots)
   const exchange = useStation((s) => s.exchange)
   const [chosenHz, setChosenHz] = useState<number>()
   const [parity, setParity] = useState<Parity>('even')
@@ -69,19 +72,26 @@ export function SlotsScreen() {
   const callCq = () => {
     if (station) attempt('Call CQ', () => station.callCq(parity, ownHz))
   }
-  const setDial = (hz: number) =>
-    void saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }).catch((error: Error) =>
-      setRefusal({ why: error.message, need: '' }),
-    )
+  const readHz = useDialOfRadio()
+  const setDial = (hz: number) => {
+    const failed = (error: Error) => setRefusal({ why: error.message, need: '' })
+    if (readHz !== undefined) void setRadio(hz).catch(failed)
+    void saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }).catch(failed)
+  }
 
-  const dial = profile.station.dialFrequencyHz
+  const talking = spoilt.find((s) => s.slotIndex >= slotNow - 1)
+  const dial = readHz ?? profile.station.dialFrequencyHz
   const on = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
   return (
     <div className={styles.screen}>
       <div className={styles.bar}>
         <h1>Slots</h1>
         <span className={styles.dial}>{dial === null ? 'dial not told' : `${formatKilohertz(dial)} kHz`}</span>
-        {dial !== null && <span className="muted">{bandOf(dial) ?? 'outside the bands'}, upper sideband</span>}
+        {dial !== null && (
+          <span className="muted">
+            {bandOf(dial) ?? 'outside the bands'}, upper sideband{readHz === undefined ? '' : ', read from the radio'}
+          </span>
+        )}
         <TextField
           select
           size="small"
@@ -96,7 +106,7 @@ export function SlotsScreen() {
             </MenuItem>
           ))}
         </TextField>
-        {dial !== null && (
+        {dial !== null && readHz === undefined && (
           <Button variant="outlined" onClick={() => setDial(dial)}>
             The radio is there
           </Button>
@@ -140,6 +150,12 @@ export function SlotsScreen() {
           onNotNow={() => setPending(undefined)}
           practice={source.kind === 'practice'}
         />
+        {talking && (
+          <div className={styles.notice} role="status">
+            Talking was heard in the last slot, {talking.speechS.toFixed(0)} s of it. Ask for quiet, or{' '}
+            <Link href="/levels">see what it costs</Link>.
+          </div>
+        )}
         {refusal && (
           <div className={styles.notice} role="alert">
             {refusal.why} {(refusal.need === 'ownCall' || refusal.need === 'licence') && <Link href="/station">Set up the station</Link>}

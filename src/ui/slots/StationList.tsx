@@ -7,6 +7,7 @@ import type { Doing, HeardStation } from '@/core/ft8'
 import type { WorkedBefore } from '@/engine/stationState'
 import { bandOf } from '@/core/log'
 import { useLive, useStation } from '../live/StationProvider'
+import { useDialOfRadio } from '../live/useDialOfRadio'
 import { formatDistance, formatSigned, formatUtcDate, pathBetween } from '../parts/formats'
 import { orderStations, QUIET_AFTER_SLOTS } from './stationOrder'
 import styles from './SlotsScreen.module.css'
@@ -141,7 +142,7 @@ function StationRow({
 }) {
   const { profile } = useLive()
   const path = pathBetween(profile.station.locator, heard.locator)
-  const dial = profile.station.dialFrequencyHz
+  const dial = useDialOfRadio() ?? profile.station.dialFrequencyHz
   const band = dial === null ? undefined : bandOf(dial)
   const here = worked.find((w) => w.band === band && w.mode === 'FT8')
   const before = here ?? worked[0]

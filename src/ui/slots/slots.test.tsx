@@ -11,7 +11,6 @@ import type { RunningStation } from '@/engine/station'
 import { initialState, type StationState } from '@/engine/stationState'
 import { LiveContext } from '../live/StationProvider'
 import { ExchangePanel } from './ExchangePanel'
-import { OffsetDots } from '../clock/OffsetDots'
 import { LevelBar } from '../connect/LevelBar'
 import { orderStations } from './stationOrder'
 
@@ -118,11 +117,5 @@ describe('drawings', () => {
   it('the level bar tells its level to those who cannot see it', () => {
     render(<LevelBar level={{ rmsDbfs: -34.2, peakDbfs: -20, clippedSamples: 0, digitalSilence: false, durationS: 1 }} />)
     expect(screen.getByRole('meter').getAttribute('aria-valuetext')).toBe('−34 dBFS, peak −20 dBFS')
-  })
-  it('the dots of time offsets appear when there is something to show', () => {
-    const { container } = render(<OffsetDots slots={[]} />)
-    expect(container.innerHTML).toBe('')
-    render(<OffsetDots slots={[{ slotIndex: 1, decodes: [decode('CQ Q1ABC JO31')], decodeMs: 1, missingMs: 0, transmitted: false }]} />)
-    expect(screen.getByRole('img', { name: /Time offsets/ }).querySelectorAll('circle')).toHaveLength(1)
   })
 })

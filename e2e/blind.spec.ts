@@ -1,0 +1,89 @@
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { encodeWav } from '../src/core/audio'
+import { createRandom, resample } from '../src/core/dsp'
+import { addSignal, SAMPLE_RATE_HZ, simulateSlot } from '../src/core/ft8'
+import { chromiumLaunch } from './chromium'
+import { expect, test } from './fixtures'
+
+const PHASE_S = 6.2
+/** Longer than the search and the operator's taps take on a slow machine: it must still play when the slots are looked at. */
+const SECONDS = 300
+
+/** A band of six stations whose slots begin 6.2 s into the recording. */
+function band(): Float32Array {
+  const samples = simulateSlot([], 21, { durationS: SECONDS })
+  const random = createRandom(22)
+  for (let i = 0; i < 6; i++)
+    for (let k = -1 + (i % 2); PHASE_S + 15 * k < SECONDS; k += 2)
+      addSignal(
+        samples,
+        Math.round((PHASE_S + 15 * k) * SAMPLE_RATE_HZ),
+        { text: `CQ Q${i}ABC JO31`, snrDb: -4, audioOffsetHz: 500 + 320 * i, timeOffsetS: 0.05 * (i - 2.5) },
+        random,
+      )
+  return samples
+}
+const folder = mkdtempSync(join(tmpdir(), 'zeptik-blind-'))
+const wav = join(folder, 'band.wav')
+writeFileSync(wav, encodeWav(resample(band(), SAMPLE_RATE_HZ, 44_100), 44_100))
+
+test.use({
+  launchOptions: chromiumLaunch(
+    '--use-fake-ui-for-media-stream',
+    '--use-fake-device-for-media-stream',
+    `--use-file-for-fake-audio-capture=${wav}%noloop`,
+  ),
+})
+
+test('with a clock that is an hour off, the slots are found by ear and the minute is confirmed', async ({ page, demo }) => {
+  // The page's clock is an hour and some seconds slow; its monotonic clock is not touched.
+  await page.addInitScript(() => {
+    const now = Date.now.bind(Date)
+    Date.now = () => now() - 3_600_000 - 4300
+  })
+  await page.goto(`${demo.url}/connect`)
+  await page.getByRole('button', { name: 'Start listening' }).click()
+  await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+  // When the fake device began to play is when slots began PHASE_S earlier or later: noted by the first audible block.
+  const startedMs = Date.now()
+  await page.getByRole('link', { name: /^Clock/ }).click()
+  await page.getByRole('tab', { name: 'The band, by ear' }).click()
+  await page.getByRole('button', { name: 'Find the slots by ear' }).click()
+  await expect(page.getByRole('progressbar', { name: 'Search for the slots' })).toBeVisible()
+  await expect(page.getByText(/Found from \d stations/)).toBeVisible({ timeout: 90_000 })
+  // The operator knows the hour: 240 slots, a minute at a time.
+  for (let i = 0; i < 60; i++) await page.getByRole('button', { name: '+1 min' }).click()
+  await page.getByRole('button', { name: 'That is the time' }).click()
+  await expect(page.getByText(/was moved forward by (1\.0 h|60 min)/)).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|0\.\d\d s (fast|slow)), ±0\.\d\d s, good until/)
+  // Slots of the recording began PHASE_S after the device started to play it, give or take the start of the device.
+  const shownMs = await page.evaluate(() => {
+    const text = [...document.querySelectorAll('header span')].map((e) => e.textContent ?? '').find((t) => /^\d\d:\d\d:\d\d$/.test(t))!
+    const [h, m, s] = text.split(':').map(Number) as [number, number, number]
+    return ((h * 60 + m) * 60 + s) * 1000
+  })
+  const intoRecordingS = (Date.now() - startedMs) / 1000
+  const expected = (((intoRecordingS - PHASE_S) % 15) + 15) % 15
+  const shown = (shownMs / 1000) % 15
+  const apart = Math.min(Math.abs(shown - expected), 15 - Math.abs(shown - expected))
+  expect(apart).toBeLessThan(2.5)
+  // And what is heard from now on falls into its slots.
+  await page.getByRole('link', { name: /^Slots/ }).click()
+  await expect(page.getByRole('button', { name: /^Answer Q\dABC$/ }).first()).toBeVisible({ timeout: 60_000 })
+})
+
+test('a recording that does not begin with a slot is put right by ear', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/connect`)
+  await page.getByLabel('Pace').click()
+  await page.getByRole('option', { name: '4 times as fast' }).click()
+  await page.getByLabel('Recording to open').setInputFiles(wav)
+  await page.getByRole('link', { name: /^Clock/ }).click()
+  await page.getByRole('tab', { name: 'The band, by ear' }).click()
+  await page.getByRole('button', { name: 'Find the slots by ear' }).click()
+  await expect(page.getByText(/Found from 6 stations/)).toBeVisible({ timeout: 60_000 })
+  await page.getByRole('button', { name: 'That is the time' }).click()
+  await page.getByRole('link', { name: /^Slots/ }).click()
+  await expect(page.getByRole('button', { name: /^Answer Q\dABC$/ }).first()).toBeVisible({ timeout: 60_000 })
+})

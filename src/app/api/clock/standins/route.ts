@@ -1,0 +1,14 @@
+import { standinRequestSchema } from '@/core/links'
+import { problem, readJson } from '@/server/http/body'
+import { getServices } from '@/server/services'
+
+export const dynamic = 'force-dynamic'
+
+/** Starts, changes and stops the practice receiver and time server. */
+export async function PUT(request: Request): Promise<Response> {
+  const body = await readJson(request, standinRequestSchema, 10_000)
+  if (!body.ok) return body.response
+  const { standins, hub } = getServices().clock
+  const done = await standins.set(body.value)
+  return done.ok ? Response.json(hub.state(Infinity).standins) : problem(409, done.error)
+}

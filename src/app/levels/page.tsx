@@ -1,0 +1,5 @@
+import { LevelsScreen } from '@/ui/levels/LevelsScreen'
+
+export default function Page() {
+  return <LevelsScreen />
+}

@@ -1,0 +1,5 @@
+import { RadioScreen } from '@/ui/radio/RadioScreen'
+
+export default function Page() {
+  return <RadioScreen />
+}

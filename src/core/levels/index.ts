@@ -1,0 +1,28 @@
+export { ASSUMED_CONVERTER_2500_DBFS, receiveTarget, type ReceiveTarget } from './receiveTarget'
+export {
+  compareNoise,
+  judgeAntenna,
+  judgeRoom,
+  noiseOf,
+  type AntennaVerdict,
+  type NoiseRise,
+  type NoiseSample,
+  type RoomVerdict,
+} from './antennaTest'
+export {
+  CHANGE_LIMITS,
+  compareWithProfile,
+  figuresOf,
+  findProfile,
+  levelFiguresSchema,
+  levelProfileSchema,
+  type LevelChange,
+  type LevelFigures,
+  type LevelProfile,
+  type LevelProfileDraft,
+} from './levelProfile'
+export { HOLD_GOOD_MS, idleReceiveSetup, reduceReceiveSetup, type ReceiveSetup, type ReceiveSetupState } from './receiveSetup'
+export { judgeDevice, SampleClockMeter, type DeviceFacts, type SampleClock } from './deviceFindings'
+export { adviseTncLevel, type TncAdvice, type TncStep } from './tncLevel'
+export { levelHistoryBatchSchema, levelHistorySchema, type LevelHistoryEntry } from './levelHistory'
+export { emptySheet, MODES, radioSheetSchema, sheetsFileSchema, type RadioSheet, type SheetLine, type SheetMode } from './radioSheet'

@@ -1,0 +1,25 @@
+export {
+  catAnswers,
+  createCatSession,
+  reduceCat,
+  type CatAction,
+  type CatEvent,
+  type CatRequest,
+  type CatState,
+  type RadioReadings,
+} from './catSession'
+export {
+  CAT_COMMANDS,
+  catDialectSchema,
+  compileDialect,
+  dryRun,
+  RADIO_MODES,
+  scaleMeter,
+  showBytes,
+  type CatCommand,
+  type CatDialect,
+  type Dialect,
+  type DryRunLine,
+  type RadioMode,
+} from './dialect'
+export { BUILT_IN_DIALECTS } from './dialects'

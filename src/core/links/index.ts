@@ -1,0 +1,70 @@
+export type { BytePort, BytePortEvents, PortFault, PortOutcome, SerialLines } from './bytePort'
+export {
+  CLOCK_LINKS,
+  clockConfigSchema,
+  clockHistoryBatchSchema,
+  clockHistorySchema,
+  defaultClockConfig,
+  NMEA_NETWORK_PORT,
+  serialPortSchema,
+  serverClockSchema,
+  serverExchangeSchema,
+  standinRequestSchema,
+  timeHostSchema,
+  type ClockConfig,
+  type ClockHistoryEntry,
+  type ClockLink,
+  type HostStatus,
+  type LinkStatus,
+  type ListenerConfig,
+  type SerialPortEntry,
+  type ServerClock,
+  type StandinRequest,
+  type StandinWay,
+} from './clockContracts'
+export { dialOfRadio } from './dialOfRadio'
+export {
+  idleDiagnosis,
+  LINK_FAULTS,
+  reduceDiagnosis,
+  RUNG_NAMES,
+  RUNGS,
+  TRIES,
+  type Answer,
+  type Diagnosis,
+  type DiagnosisAction,
+  type DiagnosisEvent,
+  type Finding,
+  type LinkFault,
+  type Rung,
+  type RungState,
+  type Verdict,
+} from './diagnose'
+export {
+  AIR_BAUDS,
+  defaultLinkConfig,
+  diagnoseRequestSchema,
+  KEYING_WAYS,
+  keyRequestSchema,
+  linkConfigSchema,
+  linkStandinRequestSchema,
+  linkStateSchema,
+  radioRequestSchema,
+  TRIED_LINKS,
+  type DiagnoseRequest,
+  type KeyingWay,
+  type KeyRequest,
+  type LinkConfig,
+  type LinkStandinRequest,
+  type LinkState,
+  type TriedLink,
+  type WireEntry,
+} from './linkContracts'
+export { LinkProber, type ProberHost } from './linkProber'
+export type { LinkTarget } from './linkTalk'
+export { describePort, KISS_TCP_PORT, portChoiceSchema, samePort, type PortChoice } from './portChoice'
+export { PortKeeper, type PortKeeperOptions } from './portKeeper'
+export { ENTER_KISS, judgeTncAnswer, type TncAnswer } from './tncAnswer'
+export { SerialReceiver, type SerialReceiverOptions } from './serialReceiver'
+export { reduceSpeedSearch, SERIAL_SPEEDS, startSpeedSearch, type SpeedEvent, type SpeedSearch, type SpeedTrial } from './speedFinder'
+export { LINE_STATES, strandsOf, type Strand, type StrandEvidence, type StrandState } from './strands'

@@ -1,0 +1,16 @@
+export { BITS_PER_BYTE, BurstTimer, type BurstEstimate } from './burstTimer'
+export { GpsReceiver, FEWEST_SATELLITES, type GpsReceiverOptions } from './gpsReceiver'
+export { gpsStatusSchema, type GpsStatus, type SatelliteStatus } from './gpsStatus'
+export { readNmeaRecording, type NmeaLineReport, type NmeaSummary, type RecordingOptions } from './nmeaRecording'
+export { NmeaStream, type NmeaLine } from './nmeaStream'
+export { resolveUtc } from './resolveUtc'
+export {
+  frameSentence,
+  nmeaChecksum,
+  parseSentence,
+  type NmeaFault,
+  type NmeaResult,
+  type NmeaSentence,
+  type SatelliteSeen,
+} from './sentence'
+export { correctRollover, ROLLOVER_MS, type RolledOver } from './weekRollover'

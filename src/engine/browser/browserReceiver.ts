@@ -1,0 +1,66 @@
+import { SerialReceiver } from '@/core/links'
+import type { RunningStation } from '../station'
+import { createWebSerialBytePort, pickPort } from './webSerialPort'
+
+const SHOW_EVERY_MS = 500
+
+/** A GPS receiver on a serial port of this device. One at a time, for the station of this tab. */
+export class BrowserReceiverLink {
+  private receiver: SerialReceiver | undefined
+  private timer: ReturnType<typeof setInterval> | undefined
+
+  constructor(private readonly station: RunningStation) {}
+
+  /** Lets the operator pick a port and listens to it. @param serialBaud null finds the speed */
+  async connect(serialBaud: number | null, receiverDelayMs: number | null): Promise<void> {
+    const port = await pickPort().catch((error: Error) => {
+      this.say({ state: 'problem', detail: `No port could be picked: ${error.message}.` })
+      return undefined
+    })
+    if (!port) return
+    await this.disconnect()
+    this.receiver = new SerialReceiver({
+      source: 'gps:browser',
+      path: 'this device',
+      serialBaud,
+      receiverDelayMs,
+      createPort: (_path, baud) => createWebSerialBytePort(port, baud),
+      monotonicMs: () => performance.now(),
+      sleep: (ms) => new Promise((done) => setTimeout(done, ms)),
+      onReading: (reading) => this.station.time.read(reading),
+      onChange: () => undefined,
+    })
+    this.timer = setInterval(() => this.show(), SHOW_EVERY_MS)
+    this.show()
+  }
+
+  async disconnect(): Promise<void> {
+    clearInterval(this.timer)
+    const leaving = this.receiver
+    this.receiver = undefined
+    if (!leaving) return
+    await leaving.stop()
+    this.station.time.forget('gps:browser')
+    this.say({ state: 'off', detail: 'Off.' })
+  }
+
+  private show(): void {
+    const status = this.receiver?.status()
+    if (!status) return
+    const gps = status.receivers[0]?.gps
+    this.station.store.setState({ browserReceiver: { state: status.state, detail: status.detail, serialBaud: status.serialBaud, gps } })
+  }
+
+  private say({ state, detail }: { state: 'off' | 'problem'; detail: string }): void {
+    this.station.store.setState({ browserReceiver: { state, detail, serialBaud: null, gps: undefined } })
+  }
+}
+
+const links = new WeakMap<RunningStation, BrowserReceiverLink>()
+
+/** The one link of a station: it outlives the screen that opened it. */
+export function browserReceiverOf(station: RunningStation): BrowserReceiverLink {
+  let link = links.get(station)
+  if (!link) links.set(station, (link = new BrowserReceiverLink(station)))
+  return link
+}

@@ -1,0 +1,157 @@
+import { jest } from '@jest/globals'
+import { encodeFt8 } from '@/core/ft8'
+import type { KeyRequest } from '@/core/links'
+import type { AudioOutput } from './audioOutput'
+import { LinkKeyer, type SendKey } from './keyer'
+import { StationClock } from './stationClock'
+import { Transmitter } from './transmitter'
+
+const noon = Date.UTC(2026, 5, 1, 12)
+const slotIndex = noon / 15_000
+
+beforeEach(() => jest.useFakeTimers())
+afterEach(() => jest.useRealTimers())
+
+/** Waits for answers without letting time pass. */
+const settle = () => jest.advanceTimersByTimeAsync(0)
+
+function keyer(answer: (request: KeyRequest) => { ok: true } | { ok: false; error: string } = () => ({ ok: true })) {
+  const sent: KeyRequest[] = []
+  const lost: string[] = []
+  const send: SendKey = async (request) => {
+    sent.push(request)
+    return answer(request)
+  }
+  const links = { keying: { leadMs: 100, tailMs: 40 } } as never
+  return { sent, lost, it: new LinkKeyer({ links: () => links, send, acknowledged: () => 7, onLost: (why) => lost.push(why) }) }
+}
+
+describe('a keyer over a link', () => {
+  it('keys, says that it is alive, and unkeys', async () => {
+    const { sent, it: key } = keyer()
+    expect(await key.key('a')).toEqual({ ok: true })
+    await jest.advanceTimersByTimeAsync(1600)
+    key.unkey()
+    await jest.advanceTimersByTimeAsync(3000)
+    expect(sent.map((s) => s.action)).toEqual(['on', 'alive', 'alive', 'alive', 'off'])
+    expect(sent[0]).toEqual({ action: 'on', id: 'a', acknowledged: 7 })
+  })
+
+  it('tells when it was unkeyed by itself, and stops saying that it is alive when it could not key', async () => {
+    const gone = keyer((request) => (request.action === 'alive' ? { ok: false, error: 'SWR 4.0' } : { ok: true }))
+    await gone.it.key('a')
+    await jest.advanceTimersByTimeAsync(600)
+    expect(gone.lost).toEqual(['SWR 4.0'])
+    const never = keyer(() => ({ ok: false, error: 'No port.' }))
+    expect(await never.it.key('a')).toEqual({ ok: false, error: 'No port.' })
+    await jest.advanceTimersByTimeAsync(3000)
+    expect(never.sent.map((s) => s.action)).toEqual(['on', 'off'])
+  })
+
+  it('that was unkeyed while the answer was on its way unkeys once more', async () => {
+    const { sent, it: key } = keyer()
+    const keying = key.key('a')
+    key.unkey()
+    await keying
+    expect(sent.map((s) => s.action)).toEqual(['on', 'off', 'off'])
+  })
+})
+
+describe('the transmitter with a keyer', () => {
+  function setUp(answer?: Parameters<typeof keyer>[0]) {
+    const clock = new StationClock(
+      () => performance.now(),
+      () => noon - 2000 + performance.now(),
+    )
+    jest.setSystemTime(0)
+    const notes: string[] = []
+    let end: ((complete: boolean) => void) | undefined
+    const output: AudioOutput = {
+      sampleRateHz: 12_000,
+      play: (_, onEnded) => {
+        notes.push('audio')
+        end = onEnded
+      },
+      stop: () => {
+        notes.push('audio off')
+        end?.(false)
+        end = undefined
+      },
+    }
+    const keys = keyer(answer)
+    const transmitter = new Transmitter({
+      clock,
+      monotonicMs: () => performance.now(),
+      encode: async (text, options) => encodeFt8(text, options),
+      output: () => output,
+      keyer: () => keys.it,
+      newId: () => 'id',
+      onChange: () => undefined,
+    })
+    transmitter.send({ type: 'checkPassed', nowMs: performance.now() })
+    const request = {
+      slotIndex,
+      text: 'CQ Q5RVR JN97',
+      audioOffsetHz: 1500,
+      amplitude: 0.5,
+      voxLeadInMs: 0,
+      ownCall: 'Q5RVR',
+      licenceConfirmed: true,
+    }
+    return { transmitter, notes, keys, request, finish: () => end?.(true) }
+  }
+  const actions = (sent: KeyRequest[]) => sent.map((s) => s.action).filter((a) => a !== 'alive')
+
+  it('keys just before the audio begins and unkeys after the tail', async () => {
+    const { transmitter, keys, request, finish } = setUp()
+    const sent = transmitter.transmit(request)
+    await settle()
+    // The audio begins half a second into the slot, 2.5 s from now.
+    await jest.advanceTimersByTimeAsync(2380)
+    expect(actions(keys.sent)).toEqual([])
+    await jest.advanceTimersByTimeAsync(40)
+    expect(actions(keys.sent)).toEqual(['on'])
+    await jest.advanceTimersByTimeAsync(12_000)
+    finish()
+    expect(await sent).toEqual({ sent: true, complete: true })
+    expect(actions(keys.sent)).toEqual(['on'])
+    await jest.advanceTimersByTimeAsync(60)
+    expect(actions(keys.sent)).toEqual(['on', 'off'])
+  })
+
+  it('unkeys at once on Silence, before and while it is keyed, and when nothing seems keyed', async () => {
+    const early = setUp()
+    const waiting = early.transmitter.transmit(early.request)
+    await settle()
+    early.transmitter.silence('Quiet.')
+    expect(await waiting).toEqual({ sent: true, complete: false })
+    await jest.advanceTimersByTimeAsync(5000)
+    expect(actions(early.keys.sent)).not.toContain('on')
+    expect(actions(early.keys.sent)).toContain('off')
+
+    const late = setUp()
+    const sending = late.transmitter.transmit(late.request)
+    await settle()
+    await jest.advanceTimersByTimeAsync(4000)
+    expect(actions(late.keys.sent)).toEqual(['on'])
+    late.transmitter.silence('Quiet.')
+    expect(actions(late.keys.sent)[1]).toBe('off')
+    expect(await sending).toEqual({ sent: true, complete: false })
+    const before = late.keys.sent.length
+    late.transmitter.silence('Quiet again.')
+    expect(new Set(actions(late.keys.sent.slice(before)))).toEqual(new Set(['off']))
+  })
+
+  it('ends a transmission whose radio cannot be keyed', async () => {
+    const { transmitter, keys, notes, request } = setUp((r) =>
+      r.action === 'on' ? { ok: false, error: 'The radio does not answer.' } : { ok: true },
+    )
+    const sent = transmitter.transmit(request)
+    await settle()
+    await jest.advanceTimersByTimeAsync(3000)
+    expect(await sent).toEqual({ sent: true, complete: false })
+    expect(notes.at(-1)).toBe('audio off')
+    expect(actions(keys.sent).at(-1)).toBe('off')
+    expect(transmitter.state.silenced?.why).toBe('The radio does not answer.')
+  })
+})

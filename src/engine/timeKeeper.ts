@@ -1,0 +1,340 @@
+// What the running station does about time: sources, the band's opinion, the blind search, notes and history.
+import { LONGEST_BLIND_S, SAMPLE_RATE_HZ, SLOT_MS, type Ft8Decode, type SlotPhase } from '@/core/ft8'
+import type { ClockHistoryEntry } from '@/core/links'
+import {
+  estimateFromBand,
+  rememberedDrift,
+  utcAt,
+  viewSources,
+  whoseClockMoved,
+  type ClockEvent,
+  type ClockNote,
+  type ClockReading,
+  type Drift,
+  type Occupancy,
+  type OffsetReading,
+} from '@/core/time'
+import type { AudioBlock } from './audioBlock'
+import { BlindCapture, BLIND_WANTED_S, type Captured } from './blindCapture'
+import { ClockRecorder } from './clockRecorder'
+import { describeClockNote } from './clockWords'
+import type { ModemClient } from './modem/modem.client'
+import type { StationClock } from './stationClock'
+import type { ClockPoint, StationState } from './stationState'
+
+export interface TimeKeeperHost {
+  monotonicMs: () => number
+  newId: () => string
+  createModem: () => ModemClient
+  sendClockHistory: (entries: ClockHistoryEntry[]) => Promise<boolean>
+  /** Where what was learned of this device's crystal is kept between sessions. */
+  driftStore: { load(): Drift | undefined; save(drift: Drift): void }
+}
+
+/** The band's opinion comes from these many slots. */
+const CLOCK_SLOTS = 8
+/** A decode's time is read to about this, and everybody's audio is late by some tens of milliseconds. */
+const BAND_BIAS_MS = 50
+const KEPT_POINTS = 1500
+const KEPT_NOTES = 30
+const TICK_MS = 200
+const SHOW_MS = 500
+const COMPUTER_POINT_MS = 30_000
+const SAVE_DRIFT_MS = 60_000
+/** A drift known less well than this is not worth remembering. */
+const WORTH_KEEPING_PPM = 8
+
+export class TimeKeeper {
+  private offsets: { slotIndex: number; readings: OffsetReading[] }[] = []
+  private capture: BlindCapture | undefined
+  private finder: ModemClient | undefined
+  private found: { phase: Extract<SlotPhase, { found: true }>; startMonotonicMs: number } | undefined
+  private readonly recorder: ClockRecorder
+  private lastTickMs = -Infinity
+  private lastShownMs = -Infinity
+  private lastComputerMs = -Infinity
+  private lastSavedMs = 0
+
+  constructor(
+    private readonly clock: StationClock,
+    private readonly host: TimeKeeperHost,
+    private readonly get: () => StationState,
+    private readonly set: (change: Partial<StationState>) => void,
+  ) {
+    this.recorder = new ClockRecorder(host.newId, host.sendClockHistory)
+    const remembered = host.driftStore.load()
+    if (remembered) this.clock.sendReal({ type: 'driftLearned', drift: rememberedDrift(remembered) })
+    this.show()
+  }
+
+  close(): void {
+    this.cancelFind()
+  }
+
+  /** Looks at the clocks; called often. */
+  tick(occupancy: Occupancy, slotOver: boolean): void {
+    const now = this.host.monotonicMs()
+    if (now - this.lastTickMs < TICK_MS / this.clock.pace) return
+    this.lastTickMs = now
+    const { notes, realNotes } = this.clock.tick(occupancy, slotOver)
+    this.tell(notes)
+    this.keep(realNotes)
+    this.recorder.tick(now)
+    if (now - this.lastComputerMs >= COMPUTER_POINT_MS) this.noteComputer(now)
+    if (notes.length > 0 || now - this.lastShownMs >= SHOW_MS) this.show()
+    if (now - this.lastSavedMs >= SAVE_DRIFT_MS) {
+      this.lastSavedMs = now
+      const { drift } = this.clock.realState
+      if (drift.uncertaintyPpm < WORTH_KEEPING_PPM) this.host.driftStore.save(drift)
+    }
+  }
+
+  private show(): void {
+    this.lastShownMs = this.host.monotonicMs()
+    this.set({ clockState: this.clock.state, clockSimulated: this.clock.simulated, timebase: this.clock.timebase })
+  }
+
+  /** The source of audio was changed: what was heard before does not belong to what comes. */
+  sourceChanged(): void {
+    this.offsets = []
+    this.cancelFind()
+    this.lastComputerMs = -Infinity
+    this.set({ bandClock: undefined, clockPoints: this.clock.simulated ? [] : this.get().clockPoints })
+    this.show()
+  }
+
+  private tell(notes: readonly ClockNote[]): void {
+    if (notes.length === 0) return
+    const utcMs = this.clock.nowUtcMs()
+    const worded = notes.map((note) => ({ utcMs, kind: note.kind, words: describeClockNote(note) }))
+    this.set({ clockNotes: [...this.get().clockNotes, ...worded].slice(-KEPT_NOTES) })
+  }
+
+  private keep(notes: readonly ClockNote[]): void {
+    const state = this.clock.realState
+    for (const note of notes) {
+      this.recorder.note({
+        kind: note.kind === 'stepped' ? 'step' : 'event',
+        utcMs: utcAt(state.timebase, this.host.monotonicMs()),
+        source: note.kind === 'stepped' ? note.source : 'computer',
+        label: note.kind,
+        errorMs: 'byMs' in note ? note.byMs : null,
+        uncertaintyMs: null,
+        words: describeClockNote(note).slice(0, 300),
+      })
+    }
+  }
+
+  private send(event: ClockEvent): void {
+    this.tell(this.clock.send(event))
+    this.show()
+  }
+
+  // Sources
+
+  /** A source has said something about real time. */
+  read(reading: ClockReading): void {
+    const notes = this.clock.sendReal({ type: 'reading', reading })
+    this.keep(notes)
+    if (!this.clock.simulated) this.tell(notes)
+    const state = this.clock.realState
+    const view = viewSources(state, this.host.monotonicMs()).find((s) => s.source === reading.source)
+    if (!view) return
+    const point = {
+      utcMs: utcAt(state.timebase, this.host.monotonicMs()),
+      source: reading.source,
+      errorMs: view.clockErrorMs,
+      uncertaintyMs: view.uncertaintyMs,
+    }
+    this.recorder.reading({ ...point, label: reading.label, words: reading.doubt ?? '' })
+    if (!this.clock.simulated) this.point(point)
+    this.show()
+  }
+
+  private point(point: ClockPoint): void {
+    this.set({ clockPoints: [...this.get().clockPoints, point].slice(-KEPT_POINTS) })
+  }
+
+  private noteComputer(nowMs: number): void {
+    this.lastComputerMs = nowMs
+    const { wall, timebase } = this.clock.state
+    const utcMs = this.clock.nowUtcMs()
+    this.point({ utcMs, source: 'computer', errorMs: wall.wallUtcMs - utcAt(timebase, wall.monotonicMs), uncertaintyMs: null })
+  }
+
+  follow(source: string): void {
+    this.send({ type: 'follow', source })
+  }
+
+  leaveOut(source: string, leftOut: boolean): void {
+    this.send({ type: 'leaveOut', source, leftOut })
+  }
+
+  forget(source: string): void {
+    this.send({ type: 'forget', source })
+  }
+
+  /** Moves the clock by hand. */
+  byHand(byMs: number): void {
+    this.send({ type: 'byHand', byMs, monotonicMs: this.clock.monotonicMs() })
+  }
+
+  // The band
+
+  /**
+   * Judges the clock by what was decoded in a slot.
+   * @param correctionMs the timebase's correction when the slot was received
+   */
+  heard(slotIndex: number, decodes: readonly Ft8Decode[], correctionMs: number): void {
+    // Offsets are kept as they would be without any correction, so that a correction does not void them.
+    const correctionS = correctionMs / 1000
+    const readings = decodes.flatMap((d) =>
+      'from' in d.message && d.message.from ? [{ call: d.message.from, timeOffsetS: d.timeOffsetS - correctionS, snrDb: d.snrDb }] : [],
+    )
+    this.offsets = [...this.offsets, { slotIndex, readings }].slice(-CLOCK_SLOTS)
+    const moved = this.moved()
+    // After a jump of this clock, what was heard before it says nothing.
+    if (moved?.whose === 'mine') this.offsets = this.offsets.slice(-1)
+    const estimate = estimateFromBand(this.offsets.flatMap((o) => o.readings))
+    if (!estimate) {
+      this.set({ bandClock: undefined })
+      return
+    }
+    const offsetMs = estimate.offsetMs + this.clock.timebase.correctionMs
+    this.set({ bandClock: { ...estimate, offsetMs, utcMs: slotIndex * SLOT_MS, ...(moved && moved.whose !== 'nobody' && { moved }) } })
+    const monotonicMs = this.clock.monotonicMs()
+    const utcMs = this.clock.nowUtcMs()
+    const reading: ClockReading = {
+      source: 'band',
+      kind: 'band',
+      label: `The band, ${estimate.stations} stations`,
+      monotonicMs,
+      utcMs: utcMs - offsetMs,
+      randomMs: estimate.uncertaintyMs,
+      biasMs: BAND_BIAS_MS,
+      windowMs: (slotIndex + 1 - this.offsets[0]!.slotIndex) * SLOT_MS,
+    }
+    this.send({ type: 'reading', reading })
+    const point = { utcMs, source: 'band', errorMs: offsetMs, uncertaintyMs: Math.hypot(estimate.uncertaintyMs, BAND_BIAS_MS) }
+    this.point(point)
+    if (!this.clock.simulated) this.recorder.reading({ ...point, label: reading.label, words: '' })
+  }
+
+  /** Whose clock moved between the last two slots of the same parity. */
+  private moved() {
+    const now = this.offsets.at(-1)!
+    const before = this.offsets.find((o) => o.slotIndex === now.slotIndex - 2)
+    return before && whoseClockMoved(before.readings, now.readings)
+  }
+
+  // The blind search
+
+  /** Looks for the slots in what is heard, or in a recording at hand. */
+  find(recording?: { samples: Float32Array; startMonotonicMs: number }): void {
+    this.cancelFind()
+    if (recording) {
+      void this.search({
+        samples: recording.samples.slice(0, LONGEST_BLIND_S * SAMPLE_RATE_HZ),
+        startMonotonicMs: recording.startMonotonicMs,
+      })
+      return
+    }
+    this.capture = new BlindCapture()
+    this.set({ blind: { phase: 'gathering', haveS: 0, needS: BLIND_WANTED_S } })
+  }
+
+  /** Audio for the search, while one is under way. */
+  block(block: AudioBlock): void {
+    if (!this.capture) return
+    const startMonotonicMs = this.clock.simulated ? this.clock.worldAtUtc(block.startUtcMs) : this.clock.monotonicAtUtc(block.startUtcMs)
+    const captured = this.capture.push(block.samples, startMonotonicMs)
+    if (captured) {
+      this.capture = undefined
+      void this.search(captured)
+    } else this.set({ blind: { phase: 'gathering', haveS: this.capture.seconds, needS: BLIND_WANTED_S } })
+  }
+
+  private async search({ samples, startMonotonicMs }: Captured): Promise<void> {
+    const finder = this.host.createModem()
+    this.finder = finder
+    this.set({ blind: { phase: 'searching', share: 0 } })
+    this.clock.hold('blind search')
+    try {
+      const result = await finder.findSlots(samples, (share) => {
+        if (this.finder === finder) this.set({ blind: { phase: 'searching', share } })
+      })
+      if (this.finder !== finder) return
+      if (!result.ok) this.set({ blind: { phase: 'notFound', why: result.error } })
+      else if (!result.value.found) this.set({ blind: { phase: 'notFound', why: result.value.why } })
+      else this.propose(result.value, startMonotonicMs)
+    } finally {
+      this.clock.release('blind search')
+      if (this.finder === finder) {
+        finder.close()
+        this.finder = undefined
+      }
+    }
+  }
+
+  private propose(phase: Extract<SlotPhase, { found: true }>, startMonotonicMs: number): void {
+    this.found = { phase, startMonotonicMs }
+    const { monotonicMs, utcMs } = this.foundSlot()!
+    this.set({
+      blind: {
+        phase: 'found',
+        stations: phase.stations,
+        uncertaintyMs: phase.uncertaintyS * 1000,
+        /** How fast the clock is modulo a slot, if it is right to within half of one. */
+        clockErrorMs: utcAt(this.clock.timebase, monotonicMs) - utcMs,
+      },
+    })
+  }
+
+  /** The latest slot start that the search knows of: on the monotonic clock, and as the believed time would have it. */
+  private foundSlot(): { monotonicMs: number; utcMs: number } | undefined {
+    if (!this.found) return undefined
+    const first = this.found.startMonotonicMs + this.found.phase.slotPhaseS * 1000
+    const monotonicMs = first + Math.floor((this.clock.monotonicMs() - first) / SLOT_MS) * SLOT_MS
+    return { monotonicMs, utcMs: Math.round(utcAt(this.clock.timebase, monotonicMs) / SLOT_MS) * SLOT_MS }
+  }
+
+  /** What the clock would show now if the found slots were taken. @param slots whole slots that the operator adds */
+  proposedUtcMs(slots: number): number | undefined {
+    const slot = this.foundSlot()
+    return slot && slot.utcMs + slots * SLOT_MS + this.clock.monotonicMs() - slot.monotonicMs
+  }
+
+  /** The operator confirms what was found. @param slots whole slots to add to what the application proposes */
+  acceptFound(slots: number): void {
+    const slot = this.foundSlot()
+    if (!slot || !this.found) return
+    const { phase } = this.found
+    this.send({ type: 'forget', source: 'band' })
+    this.send({
+      type: 'reading',
+      reading: {
+        source: 'band',
+        kind: 'band',
+        label: `The band, ${phase.stations} stations found blind`,
+        monotonicMs: slot.monotonicMs,
+        utcMs: slot.utcMs + slots * SLOT_MS,
+        randomMs: phase.uncertaintyS * 1000,
+        biasMs: BAND_BIAS_MS,
+        windowMs: BLIND_WANTED_S * 1000,
+      },
+    })
+    this.offsets = []
+    this.found = undefined
+    this.send({ type: 'follow', source: 'band' })
+    this.set({ blind: { phase: 'idle' }, bandClock: undefined })
+  }
+
+  cancelFind(): void {
+    this.capture = undefined
+    this.found = undefined
+    this.finder?.close()
+    this.finder = undefined
+    this.clock.release('blind search')
+    this.set({ blind: { phase: 'idle' } })
+  }
+}

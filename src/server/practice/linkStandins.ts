@@ -1,0 +1,85 @@
+import type { LinkStandinRequest, LinkState } from '@/core/links'
+import {
+  RADIO_VOICES,
+  radioFaultSchema,
+  RadioStandin,
+  tncFaultSchema,
+  TncStandin,
+  type RadioFault,
+  type RadioVoice,
+  type TncFault,
+} from '@/standins'
+import { runDevice } from '@/standins/node/deviceRunner'
+import type { RunningStandin } from '@/standins/node/gpsRunner'
+
+type Done = { ok: true } | { ok: false; error: string }
+
+const SERIAL_BAUD = 9600
+const ANYWHERE = { kind: 'tcp', host: '127.0.0.1', port: 0 } as const
+
+/** The stand-in radio and TNC that the practice screen starts; they answer on TCP ports of this computer. */
+export class LinkStandins {
+  private radio: { standin: RunningStandin; voice: RadioVoice; faults: Set<RadioFault> } | undefined
+  private tnc: { standin: RunningStandin; faults: Set<TncFault> } | undefined
+
+  constructor(private readonly onChange: (state: LinkState['standins']) => void) {}
+
+  /** Starts, changes or stops; only what is named in the request is touched. */
+  async set(request: LinkStandinRequest): Promise<Done> {
+    const done = request.radio === undefined ? { ok: true as const } : await this.setRadio(request.radio)
+    const both = !done.ok || request.tnc === undefined ? done : await this.setTnc(request.tnc)
+    this.told()
+    return both
+  }
+
+  stop(): void {
+    this.radio?.standin.stop()
+    this.tnc?.standin.stop()
+    this.radio = undefined
+    this.tnc = undefined
+  }
+
+  private async setRadio(wanted: NonNullable<LinkStandinRequest['radio']> | null): Promise<Done> {
+    const voice = RADIO_VOICES.find((v) => v === wanted?.voice)
+    if (wanted && !voice) return { ok: false, error: `There is no practice radio "${wanted.voice}".` }
+    const faults = new Set(wanted?.faults.flatMap((f) => radioFaultSchema.safeParse(f).data ?? []))
+    if (wanted && this.radio?.voice === voice) {
+      this.radio!.faults = faults
+      return { ok: true }
+    }
+    this.radio?.standin.stop()
+    this.radio = undefined
+    if (!voice) return { ok: true }
+    const device = new RadioStandin({ voice, serialBaud: SERIAL_BAUD }, () => this.radio?.faults ?? faults)
+    const started = await runDevice(device, ANYWHERE)
+    if (!started.ok) return started
+    this.radio = { standin: started.standin, voice, faults }
+    return { ok: true }
+  }
+
+  private async setTnc(wanted: NonNullable<LinkStandinRequest['tnc']> | null): Promise<Done> {
+    const faults = new Set(wanted?.faults.flatMap((f) => tncFaultSchema.safeParse(f).data ?? []))
+    if (wanted && this.tnc) {
+      this.tnc.faults = faults
+      return { ok: true }
+    }
+    this.tnc?.standin.stop()
+    this.tnc = undefined
+    if (!wanted) return { ok: true }
+    const started = await runDevice(
+      new TncStandin({ seed: 1, serialBaud: SERIAL_BAUD, startsIn: 'kiss' }, () => this.tnc?.faults ?? faults),
+      ANYWHERE,
+    )
+    if (!started.ok) return started
+    this.tnc = { standin: started.standin, faults }
+    return { ok: true }
+  }
+
+  private told(): void {
+    const { radio, tnc } = this
+    this.onChange({
+      radio: radio ? { where: radio.standin.where, port: radio.standin.port!, voice: radio.voice, faults: [...radio.faults] } : null,
+      tnc: tnc ? { where: tnc.standin.where, port: tnc.standin.port!, faults: [...tnc.faults] } : null,
+    })
+  }
+}

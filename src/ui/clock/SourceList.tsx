@@ -1,0 +1,101 @@
+'use client'
+import Button from '@mui/material/Button'
+import type { ReadyState } from '@/core/readiness'
+import { formatClockError, viewSources, type SourceView, type Standing } from '@/core/time'
+import { useLive, useStation } from '../live/StationProvider'
+import { formatAge } from '../parts/formats'
+import { StateMark } from '../parts/StateMark'
+import styles from './ClockScreen.module.css'
+
+const STANDING: Record<Standing, { word: string; mark: ReadyState }> = {
+  used: { word: 'Used', mark: 'ready' },
+  disagrees: { word: 'Disagrees', mark: 'missing' },
+  offered: { word: 'Offered', mark: 'attention' },
+  doubtful: { word: 'Doubtful', mark: 'attention' },
+  leftOut: { word: 'Left out', mark: 'unknown' },
+  old: { word: 'Too old', mark: 'unknown' },
+}
+
+/** What each source says of this clock, how sure it is, and whether it is followed. */
+export function SourceList({ now }: { now: number | undefined }) {
+  const { station } = useLive()
+  const state = useStation((s) => s.clockState)
+  const points = useStation((s) => s.clockPoints)
+  if (!state || !station || now === undefined) return <p className="muted">Waiting for the station of this tab.</p>
+  const sources = viewSources(state, station.clock.monotonicMs())
+  const computer = points.findLast((p) => p.source === 'computer')
+  return (
+    <>
+      {sources.length === 0 && (
+        <p>
+          No source has said anything yet. A GPS receiver, a phone, a time server, a watch, or the stations on the band will do: choose one
+          below. Without any, the clock of this device is used as it is.
+        </p>
+      )}
+      <ul className={styles.sources}>
+        {sources.map((source) => (
+          <SourceRow key={source.source} source={source} />
+        ))}
+        {computer && (
+          <li className={styles.source}>
+            <StateMark state="unknown" size={22} />
+            <span>This device’s own clock</span>
+            <span>Compared</span>
+            <span className={styles.figure}>{formatError(computer.errorMs)}</span>
+            <span className={`${styles.figure} muted ${styles.optional}`} />
+            <span className={`muted ${styles.optional}`}>{formatAge(now - computer.utcMs)}</span>
+            <span />
+          </li>
+        )}
+      </ul>
+    </>
+  )
+}
+
+const formatError = (errorMs: number) => (Math.abs(errorMs) < 5 ? 'the same' : formatClockError(errorMs))
+
+function SourceRow({ source }: { source: SourceView }) {
+  const { station } = useLive()
+  const { word, mark } = STANDING[source.standing]
+  const { standing } = source
+  const why = source.latest.doubt
+  return (
+    <li className={styles.source}>
+      <StateMark state={mark} size={22} />
+      <span>
+        <strong>{source.label}</strong>
+      </span>
+      <span>{word}</span>
+      <span className={styles.figure}>{formatError(source.clockErrorMs)}</span>
+      <span className={`${styles.figure} ${styles.optional}`}>±{(source.uncertaintyMs / 1000).toFixed(2)} s</span>
+      <span className={`muted ${styles.optional}`}>{formatAge(source.ageMs)}</span>
+      <span className={styles.actions}>
+        {standing !== 'used' && standing !== 'leftOut' && standing !== 'old' && (
+          <Button
+            variant={standing === 'offered' ? 'contained' : 'outlined'}
+            aria-label={`${standing === 'doubtful' ? 'Follow anyway' : 'Follow'}: ${source.label}`}
+            onClick={() => station?.time.follow(source.source)}
+          >
+            {standing === 'doubtful' ? 'Follow anyway' : 'Follow'}
+          </Button>
+        )}
+        {standing === 'leftOut' ? (
+          <Button variant="outlined" aria-label={`Take back: ${source.label}`} onClick={() => station?.time.leaveOut(source.source, false)}>
+            Take back
+          </Button>
+        ) : (
+          standing !== 'offered' && (
+            <Button
+              variant="outlined"
+              aria-label={`Leave out: ${source.label}`}
+              onClick={() => station?.time.leaveOut(source.source, true)}
+            >
+              Leave out
+            </Button>
+          )
+        )}
+      </span>
+      {why && <span className={`muted ${styles.doubt}`}>Not followed by itself: {why}.</span>}
+    </li>
+  )
+}

@@ -1,0 +1,124 @@
+'use client'
+import { useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import { KISS_TCP_PORT, SERIAL_SPEEDS, type PortChoice } from '@/core/links'
+import { fetchPorts } from './linkApi'
+
+const SPEEDS = [...SERIAL_SPEEDS, 1200].sort((a, b) => a - b)
+
+interface PortFieldsProps {
+  /** What the port is for, for labels that are read out. */
+  name: string
+  port: PortChoice | null
+  serialBaud: number
+  onChange: (change: { port?: PortChoice | null; serialBaud?: number }) => void
+}
+
+/** Where a device is reached: a serial port of the field computer with its speed, or an address in the network. */
+export function PortFields({ name, port, serialBaud, onChange }: PortFieldsProps) {
+  const [chosenWay, setWay] = useState<'serial' | 'tcp'>(port?.kind === 'tcp' ? 'tcp' : 'serial')
+  // A port says itself how it is reached; until there is one, the choice does.
+  const way = port === null ? chosenWay : port.kind === 'tcp' ? 'tcp' : 'serial'
+  const ports = useQuery({ queryKey: ['clock', 'ports'], queryFn: fetchPorts, retry: 0 })
+  const listed = ports.data ?? []
+  const path = port?.kind === 'serial' ? port.path : ''
+  const labelled = (label: string) => ({ htmlInput: { 'aria-label': `${name}, ${label}` } })
+  return (
+    <>
+      <TextField
+        select
+        label="Reached by"
+        size="small"
+        value={way}
+        onChange={(e) => {
+          setWay(e.target.value as typeof way)
+          onChange({ port: null })
+        }}
+        sx={{ width: 210 }}
+      >
+        <MenuItem value="serial">Serial port</MenuItem>
+        <MenuItem value="tcp">Network address</MenuItem>
+      </TextField>
+      {way === 'serial' ? (
+        <>
+          <TextField
+            select
+            label="Port"
+            size="small"
+            value={path}
+            onChange={(e) => onChange({ port: e.target.value === '' ? null : { kind: 'serial', path: e.target.value } })}
+            sx={{ width: 260 }}
+            slotProps={{ select: { displayEmpty: true, onOpen: () => void ports.refetch() }, inputLabel: { shrink: true } }}
+          >
+            <MenuItem value="">{listed.length === 0 ? 'No serial port there' : 'Choose a port'}</MenuItem>
+            {path !== '' && !listed.some((p) => p.path === path) && <MenuItem value={path}>{path}, not there now</MenuItem>}
+            {listed.map((p) => (
+              <MenuItem key={p.path} value={p.path}>
+                {p.name}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            select
+            label="Serial speed"
+            size="small"
+            value={serialBaud}
+            onChange={(e) => onChange({ serialBaud: Number(e.target.value) })}
+            sx={{ width: 150 }}
+          >
+            {SPEEDS.map((baud) => (
+              <MenuItem key={baud} value={baud}>
+                {baud} baud
+              </MenuItem>
+            ))}
+          </TextField>
+        </>
+      ) : (
+        <AddressFields key={JSON.stringify(port)} port={port} onChange={(next) => onChange({ port: next })} labelled={labelled} />
+      )}
+    </>
+  )
+}
+
+/** The address is told when both fields hold something that can be one. */
+function AddressFields({
+  port,
+  onChange,
+  labelled,
+}: {
+  port: PortChoice | null
+  onChange: (port: PortChoice | null) => void
+  labelled: (label: string) => { htmlInput: { 'aria-label': string } }
+}) {
+  const [host, setHost] = useState(port?.kind === 'tcp' ? port.host : '')
+  const [number, setNumber] = useState(String(port?.kind === 'tcp' ? port.port : KISS_TCP_PORT))
+  const tell = () => {
+    const next: PortChoice | null = host.trim() === '' ? null : { kind: 'tcp', host: host.trim(), port: Number(number) }
+    if (JSON.stringify(next) !== JSON.stringify(port)) onChange(next)
+  }
+  return (
+    <>
+      <TextField
+        label="Address"
+        size="small"
+        value={host}
+        onChange={(e) => setHost(e.target.value)}
+        onBlur={tell}
+        sx={{ width: 220 }}
+        slotProps={labelled('address')}
+      />
+      <TextField
+        label="TCP port"
+        size="small"
+        value={number}
+        onChange={(e) => setNumber(e.target.value)}
+        onBlur={tell}
+        error={!/^\d+$/.test(number)}
+        sx={{ width: 120 }}
+        slotProps={labelled('TCP port')}
+      />
+    </>
+  )
+}

@@ -1,0 +1,23 @@
+import { z } from 'zod'
+import {
+  linkConfigSchema,
+  linkStateSchema,
+  serialPortSchema,
+  type DiagnoseRequest,
+  type LinkConfig,
+  type LinkStandinRequest,
+  type LinkState,
+  type SerialPortEntry,
+} from '@/core/links'
+import { ask, put } from '../../parts/ask'
+
+const nothing = z.object({})
+const post = (value: unknown): RequestInit => ({ ...put(value), method: 'POST' })
+
+export const fetchLinkConfig = (): Promise<LinkConfig> => ask(linkConfigSchema, '/api/links/config')
+export const saveLinkConfig = (config: LinkConfig): Promise<LinkConfig> => ask(linkConfigSchema, '/api/links/config', put(config))
+export const diagnoseLink = (request: DiagnoseRequest): Promise<object> => ask(nothing, '/api/links/diagnose', post(request))
+export const setRadio = (frequencyHz: number): Promise<object> => ask(nothing, '/api/links/radio', post({ frequencyHz }))
+export const setLinkStandins = (request: LinkStandinRequest): Promise<LinkState['standins']> =>
+  ask(linkStateSchema.shape.standins, '/api/links/standins', put(request))
+export const fetchPorts = (): Promise<SerialPortEntry[]> => ask(z.array(serialPortSchema), '/api/clock/ports')

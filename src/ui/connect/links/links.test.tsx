@@ -1,0 +1,141 @@
+/** @jest-environment jsdom */
+import { beforeEach, describe, expect, it } from '@jest/globals'
+import { fireEvent, screen, waitFor } from '@testing-library/react'
+import { defaultLinkConfig, idleDiagnosis, type LinkConfig, type LinkState, type RungState } from '@/core/links'
+import { answer, serve, show } from '../../testing'
+import { LinkPanels } from './LinkPanels'
+
+const quiet: LinkState = {
+  control: { state: 'off', detail: 'Off.', frequencyHz: null, mode: null, keyed: null, power: null, swr: null, alc: null },
+  keying: { by: 'vox', state: 'off', detail: '', leadMs: 100, tailMs: 50 },
+  tnc: { state: 'off', detail: 'Off.', frames: [], badFrames: 0 },
+  diagnosis: null,
+  alarm: null,
+  wire: [],
+  standins: { radio: null, tnc: null },
+}
+const onSerial: LinkConfig = {
+  ...defaultLinkConfig,
+  control: { ...defaultLinkConfig.control, enabled: true, port: { kind: 'serial', path: '/dev/ttyUSB0' } },
+}
+const rungs = (changes: Partial<Record<string, Partial<RungState>>>) => idleDiagnosis.rungs.map((r) => ({ ...r, ...changes[r.rung] }))
+
+let orders: { path: string; body: unknown }[] = []
+let config: LinkConfig
+beforeEach(() => {
+  orders = []
+  config = onSerial
+  serve((url, init) => {
+    if (init?.method) orders.push({ path: url, body: JSON.parse(String(init.body)) })
+    if (url.endsWith('/ports')) return answer(200, [{ path: '/dev/ttyUSB0', name: '/dev/ttyUSB0, Reed Box' }])
+    if (url.endsWith('/config'))
+      return answer(200, init?.method === 'PUT' ? (config = JSON.parse(String(init.body)) as LinkConfig) : config)
+    return answer(200, {})
+  })
+})
+const open = async (links: Partial<LinkState>) => {
+  show(<LinkPanels />, { state: { links: { ...quiet, ...links } as LinkState } })
+  await screen.findByRole('heading', { name: 'Control and keying of the radio' })
+}
+
+describe('LinkPanels', () => {
+  it('shows what the radio says, and an alarm as long as it stands', async () => {
+    await open({
+      control: {
+        ...quiet.control,
+        state: 'talking',
+        detail: '/dev/ttyUSB0 is open.',
+        frequencyHz: 7_074_000,
+        mode: 'usb',
+        swr: 1.4,
+        power: 0.5,
+      },
+      keying: { ...quiet.keying, by: 'cat', state: 'keyed' },
+      alarm: { sequence: 3, utcMs: 0, words: 'SWR 4.0, above the limit of 2.5: transmission was stopped.' },
+    })
+    expect(screen.getByText('The radio answers')).toBeTruthy()
+    expect(screen.getByText(/^7.074\.0 kHz$/)).toBeTruthy()
+    expect(screen.getByText('keyed')).toBeTruthy()
+    expect(screen.getByText('1.4')).toBeTruthy()
+    expect(screen.getByRole('alert').textContent).toMatch(/^SWR 4\.0/)
+  })
+
+  it('sends a change only when it can work, and once', async () => {
+    await open({})
+    fireEvent.mouseDown(screen.getByLabelText('The radio is keyed'))
+    fireEvent.click(screen.getByRole('option', { name: 'By DTR of a serial port' }))
+    fireEvent.click(screen.getByRole('switch', { name: 'The line is low while transmitting' }))
+    expect(screen.getByText(/raise both lines for an instant/)).toBeTruthy()
+    fireEvent.click(screen.getAllByRole('switch', { name: 'TNC' })[0]!)
+    expect(screen.getAllByRole('alert')[0]!.textContent).toBe('Choose the port of the TNC')
+    expect(screen.getAllByRole('button', { name: 'Use these settings' })[0]!).toHaveProperty('disabled', true)
+    fireEvent.click(screen.getAllByRole('switch', { name: 'TNC' })[0]!)
+    fireEvent.click(screen.getAllByRole('button', { name: 'Use these settings' })[0]!)
+    await waitFor(() => expect(orders).toHaveLength(1))
+    expect(orders[0]).toMatchObject({ path: '/api/links/config', body: { keying: { by: 'dtr', inverted: true } } })
+    await waitFor(() => expect(screen.queryByRole('button', { name: 'Use these settings' })).toBeNull())
+  })
+
+  it('shows where the ladder stopped, and applies what would put it right', async () => {
+    const verdict = {
+      ok: false as const,
+      rung: 'speed' as const,
+      code: 'wrong-speed' as const,
+      evidence: 'It answers at 4800 baud and is set to 9600.',
+      advice: 'Set this side to 4800 baud.',
+      fix: { serialBaud: 4800 },
+    }
+    const now = {
+      rungs: rungs({ power: { status: 'good', evidence: 'It talks.' }, speed: { status: 'bad', evidence: verdict.evidence } }),
+      at: null,
+      verdict,
+    }
+    await open({ diagnosis: { link: 'control', now } as unknown as LinkState['diagnosis'] })
+    expect(screen.getByRole('list', { name: 'Ladder' }).querySelector('[data-status=bad]')!.textContent).toMatch(
+      /Serial speed.*does not hold/,
+    )
+    expect(screen.getByText(verdict.advice)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Use 4800 baud' }))
+    await waitFor(() => expect(orders[0]?.body).toMatchObject({ control: { serialBaud: 4800, port: { path: '/dev/ttyUSB0' } } }))
+    fireEvent.click(screen.getByRole('button', { name: 'Try the link again' }))
+    await waitFor(() => expect(orders[1]).toEqual({ path: '/api/links/diagnose', body: { action: 'start', link: 'control' } }))
+  })
+
+  it('asks what only the operator can see, and can be stopped', async () => {
+    const now = {
+      rungs: rungs({ power: { status: 'asking', question: 'Is it switched on?', evidence: 'Nothing was heard.' } }),
+      at: 'power',
+      verdict: null,
+    }
+    await open({ diagnosis: { link: 'control', now } as unknown as LinkState['diagnosis'] })
+    fireEvent.click(screen.getByRole('button', { name: 'I cannot tell' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Stop trying' }))
+    await waitFor(() =>
+      expect(orders.map((o) => o.body)).toEqual([{ action: 'answer', rung: 'power', answer: 'unknown' }, { action: 'stop' }]),
+    )
+  })
+
+  it('shows frames and bytes', async () => {
+    await open({
+      tnc: {
+        state: 'talking',
+        detail: '',
+        badFrames: 0,
+        frames: [{ sequence: 1, utcMs: 0, line: 'Q1ABC>Q1POS', kind: 'UI', text: 'at the ferry' }],
+      },
+      wire: [{ sequence: 2, link: 'tnc', way: 'in', hex: 'C0 00', text: '··' }],
+    })
+    expect(screen.getByRole('list', { name: 'Frames heard' }).textContent).toMatch(/Q1ABC>Q1POS UI at the ferry/)
+    const switches = screen.getAllByRole('switch', { name: 'Show the bytes' })
+    fireEvent.click(switches[0]!)
+    expect(screen.getByText('Nothing has crossed it yet.')).toBeTruthy()
+    fireEvent.click(switches[1]!)
+    expect(screen.getByRole('table', { name: 'Bytes on the link' }).textContent).toMatch(/from itC0 00··/)
+  })
+
+  it('says when the field computer does not answer', async () => {
+    serve(() => answer(500, { error: 'The database is not open.' }))
+    show(<LinkPanels />)
+    await waitFor(() => expect(screen.getByText('The database is not open.')).toBeTruthy(), { timeout: 8000 })
+  })
+})

@@ -1,0 +1,50 @@
+import type { ReactNode } from 'react'
+import type { Finding } from '@/core/audio'
+import { StateMark } from '../parts/StateMark'
+import styles from './LevelsScreen.module.css'
+
+const MARKS = { fault: 'missing', warning: 'attention', note: 'unknown' } as const
+const WORDS = { fault: 'Fault', warning: 'Look', note: 'Note' }
+
+/** What is wrong, the dearest first: name, evidence, what to turn. */
+export function FindingList({ findings, heard }: { findings: readonly Finding[]; heard: boolean }) {
+  if (!heard)
+    return <p className="muted">Start listening on the Connect screen, or a practice band. After two seconds this names what is wrong.</p>
+  if (findings.length === 0)
+    return (
+      <Row mark={<StateMark state="ready" />}>
+        <strong>Nothing wrong is heard.</strong> Level, filter, gain and converter are as they should be.
+      </Row>
+    )
+  return (
+    <ol className={styles.findings}>
+      {findings.map((f) => (
+        <li key={f.code}>
+          <Row mark={<StateMark state={MARKS[f.severity]} />}>
+            <h3 className={styles.findingName}>
+              {f.name}
+              <span className="muted">
+                {' '}
+                {WORDS[f.severity]}, {Math.round(100 * f.confidence)} % sure
+                {f.severity !== 'note' && f.costDb >= 0.5 && f.costDb < 50 ? `, costs about ${f.costDb.toFixed(0)} dB` : ''}
+              </span>
+            </h3>
+            <p>{f.evidence[0]!.toUpperCase() + f.evidence.slice(1)}.</p>
+            <p>
+              <strong>Do:</strong> {f.advice}
+            </p>
+          </Row>
+        </li>
+      ))}
+    </ol>
+  )
+}
+
+function Row({ mark, children }: { mark: ReactNode; children: ReactNode }) {
+  return (
+    <div className={styles.finding}>
+      {mark}
+      <div>{children}</div>
+    </div>
+  )
+}

@@ -1,0 +1,49 @@
+'use client'
+import { useState } from 'react'
+import Button from '@mui/material/Button'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import { Caution, panelStyles } from './Panel'
+
+/** The short check before the first transmission of a session. */
+export function FirstCheck({
+  what,
+  practice,
+  onChecked,
+  onNotNow,
+}: {
+  what: string
+  practice: boolean
+  onChecked: () => void
+  onNotNow: () => void
+}) {
+  const [antenna, setAntenna] = useState(false)
+  const [clear, setClear] = useState(false)
+  return (
+    <div className={panelStyles.check} role="group" aria-label="Check before the first transmission">
+      <h2>Before the first transmission of this session</h2>
+      <FormControlLabel
+        control={<Checkbox checked={antenna} onChange={(e) => setAntenna(e.target.checked)} />}
+        label="An antenna or dummy load for this band is connected"
+      />
+      <FormControlLabel
+        control={<Checkbox checked={clear} onChange={(e) => setClear(e.target.checked)} />}
+        label="Hands and people are clear of the antenna and its wires"
+      />
+      <Caution>
+        {practice
+          ? 'This is practice and nothing reaches an antenna, but the habit is worth having. '
+          : 'Touching an antenna or radial while it is keyed burns. '}
+        The local rules, your licence and the manuals decide what you may send.
+      </Caution>
+      <div style={{ display: 'flex', gap: 10, marginTop: 6 }}>
+        <Button variant="contained" disabled={!antenna || !clear} onClick={onChecked}>
+          Checked. {what}
+        </Button>
+        <Button variant="outlined" onClick={onNotNow}>
+          Not now
+        </Button>
+      </div>
+    </div>
+  )
+}
