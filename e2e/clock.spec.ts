@@ -92,7 +92,8 @@ test('a receiver on a serial port of this device: its speed is found, its time i
   await expect(page.getByRole('region', { name: 'Receiver on this device' }).getByText('Its time is trusted.')).toBeVisible({
     timeout: 10_000,
   })
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|\d\.\d\d s (fast|slow)), ±0\.0\d s/, { timeout: 15_000 })
+  // The more sentences, the less of the jitter is left: on a busy machine that takes a while.
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|\d\.\d\d s (fast|slow)), ±0\.0\d s/, { timeout: 75_000 })
   await page.getByRole('button', { name: 'Let go of the port' }).click()
   await expect(page.getByRole('region', { name: 'Receiver on this device' })).toBeHidden()
 })

@@ -47,10 +47,10 @@ tally(unitFile, unitCode, 'unit tests', (r) => ({ passed: r.numPassedTests, fail
 
 console.log('\nzeptik: end-to-end tests')
 const e2eCode = await run(process.execPath, [bin('@playwright/test/cli.js'), 'test'])
-tally(e2eFile, e2eCode, 'end-to-end tests', (r) => ({
-  passed: r.stats.expected,
-  failed: r.stats.unexpected + r.stats.flaky + r.errors.length,
-}))
+tally(e2eFile, e2eCode, 'end-to-end tests', (r) => {
+  if (r.stats.flaky > 0) console.log(`\nzeptik: ${r.stats.flaky} of the end-to-end tests passed only at the second try, see above`)
+  return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected + r.errors.length }
+})
 
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exit(failed > 0 ? 1 : 0)
