@@ -1,30 +1,56 @@
+import { randomUUID } from 'node:crypto'
 import { performance } from 'node:perf_hooks'
+import { z } from 'zod'
 import { defaultLinkConfig, linkConfigSchema, type BytePort, type LinkConfig, type PortChoice } from '@/core/links'
+import { BUILT_IN_DIALECTS, catDialectSchema, type CatDialect } from '@/core/links/cat'
 import type { Database } from './db/database'
+import { storeLadderResult } from './ladderRepository'
 import { LinkHub } from './links/linkHub'
+import type { NetworkServices } from './network/networkServices'
+import { withLogin } from './ports/loginBytePort'
+import { PortRelay } from './ports/portRelay'
 import { createSerialBytePort, listSerialPorts } from './ports/serialBytePort'
 import { createTcpBytePort } from './ports/tcpBytePort'
 import { LinkStandins } from './practice/linkStandins'
-import { readDocument, writeDocument } from './stationRepository'
+import { openDocument, writeDocument } from './stationRepository'
+
+export const MOST_DIALECTS = 20
+type Done = { ok: true } | { ok: false; error: string }
 
 /** Links of the server: what they are set to, the hub that runs them, and the practice devices. */
 export class LinkServices {
-  readonly hub = new LinkHub({
-    monotonicMs: () => performance.now(),
-    utcMs: () => Date.now(),
-    createPort,
-    listPorts: async () => (await listSerialPorts()).map((port) => port.path),
-  })
+  readonly relay = new PortRelay()
+  readonly hub: LinkHub
   readonly standins = new LinkStandins((state) => this.hub.setStandins(state))
   private current: LinkConfig = defaultLinkConfig
+  private own: CatDialect[] = []
 
-  private constructor(private readonly database: Database) {}
+  private constructor(
+    private readonly database: Database,
+    network: NetworkServices,
+  ) {
+    this.hub = new LinkHub({
+      monotonicMs: () => performance.now(),
+      utcMs: () => Date.now(),
+      createPort: (port, serialBaud) => createPort(port, serialBaud, network, this.relay),
+      listPorts: async () => (await listSerialPorts()).map((port) => port.path),
+      ownDialects: () => this.own,
+      onVerdict: (link, verdict) => {
+        const told = verdict.ok
+          ? { ok: true, rung: null, code: null, words: verdict.words }
+          : { ok: false, rung: verdict.rung, code: verdict.code, words: `${verdict.evidence} ${verdict.advice}` }
+        const result = { id: randomUUID(), utcMs: Date.now(), link, ...told, config: this.current }
+        storeLadderResult(database, result).catch((error) => console.error('zeptik: a result of the ladder could not be kept:', error))
+      },
+    })
+  }
 
-  static async open(database: Database): Promise<LinkServices> {
-    const services = new LinkServices(database)
-    // What an older version did not know takes its default.
-    const stored = linkConfigSchema.safeParse({ ...defaultLinkConfig, ...((await readDocument(database, 'links')) as object | undefined) })
-    services.current = stored.success ? stored.data : defaultLinkConfig
+  static async open(database: Database, network: NetworkServices): Promise<LinkServices> {
+    const services = new LinkServices(database, network)
+    const dialects = await openDocument(database, 'dialects', z.array(z.unknown()), [])
+    // One that an older version took and this one does not must not take the others with it.
+    services.own = dialects.flatMap((dialect) => catDialectSchema.safeParse(dialect).data ?? [])
+    services.current = await openDocument(database, 'links', linkConfigSchema, defaultLinkConfig)
     await services.hub.configure(services.current)
     return services
   }
@@ -33,10 +59,40 @@ export class LinkServices {
     return this.current
   }
 
-  async configure(config: LinkConfig): Promise<void> {
+  get ownDialects(): readonly CatDialect[] {
+    return this.own
+  }
+
+  async configure(config: LinkConfig): Promise<Done> {
+    if (![...BUILT_IN_DIALECTS, ...this.own].some((d) => d.id === config.control.dialect))
+      return { ok: false, error: `There is no dialect "${config.control.dialect}". Choose another.` }
     await writeDocument(this.database, 'links', config)
     this.current = config
     await this.hub.configure(config)
+    return { ok: true }
+  }
+
+  /** Takes a dialect of the operator's, instead of one of the same id. */
+  async storeDialect(dialect: CatDialect): Promise<Done> {
+    if (BUILT_IN_DIALECTS.some((d) => d.id === dialect.id))
+      return { ok: false, error: `"${dialect.id}" is built in. Give yours another id.` }
+    const others = this.own.filter((d) => d.id !== dialect.id)
+    if (others.length >= MOST_DIALECTS) return { ok: false, error: `At most ${MOST_DIALECTS} dialects are kept: remove one first.` }
+    await this.storeDialects([...others, dialect])
+    if (this.current.control.dialect === dialect.id) await this.hub.reopenControl()
+    return { ok: true }
+  }
+
+  async removeDialect(id: string): Promise<Done> {
+    if (this.current.control.dialect === id) return { ok: false, error: 'It is in use: choose another dialect first.' }
+    if (!this.own.some((d) => d.id === id)) return { ok: false, error: 'There is no such dialect any more.' }
+    await this.storeDialects(this.own.filter((d) => d.id !== id))
+    return { ok: true }
+  }
+
+  private async storeDialects(own: CatDialect[]): Promise<void> {
+    await writeDocument(this.database, 'dialects', own)
+    this.own = own
   }
 
   async close(): Promise<void> {
@@ -45,14 +101,10 @@ export class LinkServices {
   }
 }
 
-function createPort(port: PortChoice, serialBaud: number): BytePort {
+function createPort(port: PortChoice, serialBaud: number, network: NetworkServices, relay: PortRelay): BytePort {
   if (port.kind === 'serial') return createSerialBytePort(port.path, serialBaud)
-  if (port.kind === 'tcp') return createTcpBytePort(port.host, port.port)
-  const error = 'A port of the browser cannot be used by the field computer.'
-  return {
-    describe: () => 'a port of the browser',
-    open: async () => ({ ok: false, error, fault: 'unsupported' }),
-    write: async () => ({ ok: false, error }),
-    close: async () => undefined,
-  }
+  if (port.kind === 'browser') return relay.createPort(port.by, serialBaud)
+  const tcp = createTcpBytePort(port.host, port.port)
+  const login = network.loginFor(port.host, port.port)
+  return login ? withLogin(tcp, login) : tcp
 }

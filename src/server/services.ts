@@ -6,6 +6,7 @@ import { openDatabase, type Database } from './db/database'
 import { seedDemo } from './demo'
 import { LinkServices } from './linkServices'
 import { Logbook } from './log/logbook'
+import { NetworkServices } from './network/networkServices'
 
 /** All that a request can use. */
 export interface Services {
@@ -14,6 +15,7 @@ export interface Services {
   logbook: Logbook
   clock: ClockServices
   links: LinkServices
+  network: NetworkServices
   close(): Promise<void>
 }
 
@@ -23,13 +25,15 @@ export async function openServices(config: Config, root: string, now: () => numb
   const { database, close } = await openDatabase(join(config.dataFolder, 'database'), root)
   const logbook = await Logbook.open(database, join(config.dataFolder, 'contacts.journal'), now)
   const clock = await ClockServices.open(database, config.dataFolder)
-  const links = await LinkServices.open(database)
+  const network = await NetworkServices.open(database, config.dataFolder)
+  const links = await LinkServices.open(database, network)
   const services: Services = {
     config,
     database,
     logbook,
     clock,
     links,
+    network,
     async close() {
       await links.close()
       await clock.close()

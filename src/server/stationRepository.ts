@@ -1,4 +1,5 @@
 import { eq, lt, sql } from 'drizzle-orm'
+import type { z } from 'zod'
 import { defaultSettings, emptyStation, settingsSchema, stationSchema, type Profile, type Settings, type Station } from '@/core/station'
 import type { HeardReport } from '@/core/station/heardContract'
 import type { Database } from './db/database'
@@ -7,6 +8,19 @@ import { documents, heard } from './db/schema'
 export async function readDocument(database: Database, name: string): Promise<unknown> {
   const rows = await database.select().from(documents).where(eq(documents.name, name))
   return rows[0]?.value
+}
+
+/** A document as it was stored, with what it lacks from the fallback; the fallback when it can no longer be read. */
+export async function openDocument<T extends z.ZodType>(
+  database: Database,
+  name: string,
+  schema: T,
+  fallback: z.infer<T>,
+): Promise<z.infer<T>> {
+  const stored = await readDocument(database, name)
+  const whole = Array.isArray(fallback) ? stored : { ...(fallback as object), ...(stored as object | undefined) }
+  const parsed = schema.safeParse(whole)
+  return parsed.success ? parsed.data : fallback
 }
 
 export async function writeDocument(database: Database, name: string, value: unknown): Promise<void> {

@@ -10,6 +10,7 @@ import { heard } from '@/server/db/schema'
 import { Logbook } from '@/server/log/logbook'
 import { ClockServices } from '@/server/clockServices'
 import { LinkServices } from '@/server/linkServices'
+import { NetworkServices } from '@/server/network/networkServices'
 import { provideServices, type Services } from '@/server/services'
 import * as adif from './adif/route'
 import * as clockConfig from './clock/config/route'
@@ -55,13 +56,15 @@ beforeAll(async () => {
   const { database, close } = await openDatabase(undefined, process.cwd())
   const logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
   const clock = await ClockServices.open(database, folder)
-  const links = await LinkServices.open(database)
+  const network = await NetworkServices.open(database, folder)
+  const links = await LinkServices.open(database, network)
   services = {
     config: { port: 1, host: '127.0.0.1', dataFolder: folder, demo: true },
     database,
     logbook,
     clock,
     links,
+    network,
     close: async () => {
       await links.close()
       await clock.close()

@@ -1,6 +1,17 @@
 /** Why a port could not be opened, as far as what opens it can tell. */
-export type PortFault =
-  'missing' | 'busy' | 'permission' | 'pairing' | 'unknownHost' | 'refused' | 'unreachable' | 'timeout' | 'unsupported' | 'other'
+export const PORT_FAULTS = [
+  'missing',
+  'busy',
+  'permission',
+  'pairing',
+  'unknownHost',
+  'refused',
+  'unreachable',
+  'timeout',
+  'unsupported',
+  'other',
+] as const
+export type PortFault = (typeof PORT_FAULTS)[number]
 
 /** What a byte port tells whoever opened it. */
 export interface BytePortEvents {
@@ -28,5 +39,7 @@ export interface BytePort {
   write(bytes: Uint8Array): Promise<PortOutcome>
   /** For serial ports: sets lines; those that are not named stay as they are. */
   setLines?(lines: SerialLines): Promise<PortOutcome>
+  /** For ports that another machine holds: what it is to do when it loses us. */
+  setLastWill?(will: { bytes: Uint8Array; lines: SerialLines }): Promise<void>
   close(): Promise<void>
 }

@@ -1,3 +1,22 @@
+export {
+  ADDRESS_KINDS,
+  addressBookSchema,
+  addressBookViewSchema,
+  beforeSwitching,
+  emptyAddressBook,
+  judgeReach,
+  passwordRequestSchema,
+  reachRequestSchema,
+  reachResultSchema,
+  TOPOLOGIES,
+  TOPOLOGY_WORDS,
+  type AddressBook,
+  type AddressBookView,
+  type AddressEntry,
+  type NetworkPlace,
+  type ReachResult,
+  type Topology,
+} from './addressBook'
 export type { BytePort, BytePortEvents, PortFault, PortOutcome, SerialLines } from './bytePort'
 export {
   CLOCK_LINKS,
@@ -68,3 +87,16 @@ export { ENTER_KISS, judgeTncAnswer, type TncAnswer } from './tncAnswer'
 export { SerialReceiver, type SerialReceiverOptions } from './serialReceiver'
 export { reduceSpeedSearch, SERIAL_SPEEDS, startSpeedSearch, type SpeedEvent, type SpeedSearch, type SpeedTrial } from './speedFinder'
 export { LINE_STATES, strandsOf, type Strand, type StrandEvidence, type StrandState } from './strands'
+export { ladderResultSchema, lastGood, sameSettings, type LadderResult } from './ladderResults'
+export { reducePortSearch, startPortSearch, type PortSearch } from './portFinder'
+export {
+  fromBase64,
+  hasSerialSpeed,
+  RELAYED,
+  relayEventSchema,
+  relayReportSchema,
+  toBase64,
+  type Relayed,
+  type RelayOrder,
+  type RelayReport,
+} from './portRelay'

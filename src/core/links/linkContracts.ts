@@ -3,11 +3,11 @@ import { kissParametersSchema, usualKissParameters } from '../packet'
 import { BUILT_IN_DIALECTS, RADIO_MODES } from './cat'
 import { LINK_FAULTS, RUNGS } from './diagnose'
 import { portChoiceSchema, samePort } from './portChoice'
+import { hasSerialSpeed } from './portRelay'
 
 const serialBaudSchema = z.number().int().min(300).max(1_000_000)
 /** On-air speeds of packet: 300 on HF, 1200 on VHF, 9600 on UHF. Never the speed of a serial line. */
 export const AIR_BAUDS = [300, 1200, 9600] as const
-const DIALECT_IDS = BUILT_IN_DIALECTS.map((d) => d.id)
 
 /** How the radio is keyed. `vox` needs nothing of the server. */
 export const KEYING_WAYS = ['none', 'vox', 'cat', 'rts', 'dtr'] as const
@@ -20,7 +20,8 @@ export const linkConfigSchema = z
       enabled: z.boolean(),
       port: portChoiceSchema.nullable(),
       serialBaud: serialBaudSchema,
-      dialect: z.string().refine((id) => DIALECT_IDS.includes(id), 'There is no such dialect'),
+      /** Built in, or one of the operator's own. */
+      dialect: z.string().min(1, 'Choose a dialect').max(40),
       radioAddress: z.number().int().min(0).max(255).nullable(),
     }),
     keying: z.object({
@@ -47,7 +48,7 @@ export const linkConfigSchema = z
     const { control, keying, tnc } = config
     if (control.enabled && !control.port) problem(['control', 'port'], 'Choose the port of the radio’s control line')
     if (keying.by === 'cat' && !control.enabled) problem(['keying', 'by'], 'Keying by control needs the control line: turn it on')
-    if ((keying.by === 'rts' || keying.by === 'dtr') && !keying.path && control.port?.kind !== 'serial')
+    if ((keying.by === 'rts' || keying.by === 'dtr') && !keying.path && !(control.port && hasSerialSpeed(control.port)))
       problem(['keying', 'path'], 'RTS and DTR are lines of a serial port: choose it')
     if (tnc.enabled && !tnc.port) problem(['tnc', 'port'], 'Choose the port of the TNC')
     if (control.enabled && tnc.enabled && control.port && tnc.port && samePort(control.port, tnc.port))

@@ -2,6 +2,7 @@ import type { PortFault } from './bytePort'
 import type { Finding, Rung } from './diagnose'
 import { lastLine, LinkTalk, type Heard, type LinkTarget, type TalkHost } from './linkTalk'
 import { describePort, samePort, type PortChoice } from './portChoice'
+import { hasSerialSpeed } from './portRelay'
 import { SERIAL_SPEEDS } from './speedFinder'
 
 /** What the prober needs from where it runs. */
@@ -100,7 +101,7 @@ export class LinkProber {
   private async probeRightPort(): Promise<Finding> {
     const { port, serialBaud } = this.target
     const name = describePort(port)
-    if (port.kind !== 'serial') {
+    if (!hasSerialSpeed(port)) {
       const here = await this.ask(port, serialBaud)
       if (this.target.speaks !== 'commands' && here.kind === 'text')
         return bad(
@@ -113,7 +114,9 @@ export class LinkProber {
     const found = await this.atAnySpeed(port)
     if (found) return good(`${name} answers${found.serialBaud === serialBaud ? '' : `, at ${found.serialBaud} baud`}.`)
     if (await this.talksHere(port)) return good(`Something talks on ${name}.`)
-    for (const path of await this.host.listPorts()) {
+    // A browser's port was picked by hand: the field computer's are no likelier.
+    const others = port.kind === 'serial' ? await this.host.listPorts() : []
+    for (const path of others) {
       const other: PortChoice = { kind: 'serial', path }
       if (samePort(other, port)) continue
       const elsewhere = await this.atAnySpeed(other)
@@ -132,7 +135,7 @@ export class LinkProber {
 
   private async probeSpeed(): Promise<Finding> {
     const { port, serialBaud } = this.target
-    if (port.kind !== 'serial' || serialBaud === null) return notNeeded('There is no serial line.')
+    if (!hasSerialSpeed(port) || serialBaud === null) return notNeeded('There is no serial line.')
     const here = await this.ask(port, serialBaud)
     if (this.understood(here)) return good(`It answers at ${serialBaud} baud.`)
     const found = await this.atAnySpeed(port)

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 
-const hostSchema = z
+export const hostSchema = z
   .string()
   .trim()
   .max(100)

@@ -19,6 +19,7 @@ export class PortKeeper {
   private tried = false
   private stopped = false
   private retryMs = FIRST_RETRY_MS
+  private hurry: () => void = () => undefined
 
   constructor(private readonly options: PortKeeperOptions) {
     void this.begin()
@@ -40,6 +41,11 @@ export class PortKeeper {
   async setLines(lines: { rts?: boolean; dtr?: boolean }): Promise<PortOutcome> {
     if (!this.port || !this.open) return { ok: false, error: 'The port is not open.' }
     return this.port.setLines ? this.port.setLines(lines) : { ok: false, error: `${this.port.describe()} has no key lines.` }
+  }
+
+  /** Where the port is held by another machine: what that is to do when it loses us. */
+  async setLastWill(will: Parameters<NonNullable<BytePort['setLastWill']>>[0]): Promise<void> {
+    await this.port?.setLastWill?.(will)
   }
 
   async stop(): Promise<void> {
@@ -82,8 +88,13 @@ export class PortKeeper {
     await this.begin()
   }
 
+  /** Ends the wait for the next attempt. */
+  retryNow(): void {
+    this.hurry()
+  }
+
   private async pause(): Promise<void> {
-    await this.options.sleep(this.retryMs)
+    await Promise.race([this.options.sleep(this.retryMs), new Promise<void>((done) => (this.hurry = done))])
     this.retryMs = Math.min(LONGEST_RETRY_MS, 2 * this.retryMs)
   }
 }

@@ -6,10 +6,11 @@ export interface WebSerialPort {
   readonly writable: WritableStream<Uint8Array> | null
   open(options: { baudRate: number; bufferSize?: number }): Promise<void>
   close(): Promise<void>
+  setSignals?(signals: { requestToSend?: boolean; dataTerminalReady?: boolean }): Promise<void>
   getInfo?(): { usbVendorId?: number; usbProductId?: number }
 }
 interface WebSerial {
-  requestPort(): Promise<WebSerialPort>
+  requestPort(options?: { allowedBluetoothServiceClassIds?: string[] }): Promise<WebSerialPort>
   getPorts(): Promise<WebSerialPort[]>
 }
 
@@ -18,16 +19,20 @@ export function webSerial(): WebSerial | undefined {
   return (navigator as { serial?: WebSerial }).serial
 }
 
+/** The serial port profile of classic Bluetooth (assigned number 0x1101): paired TNCs and radios are offered too. */
+const BLUETOOTH_SERIAL = '00001101-0000-1000-8000-00805f9b34fb'
+
 /** Lets the operator pick a port. @returns undefined when none was picked */
 export async function pickPort(): Promise<WebSerialPort | undefined> {
   try {
-    return await webSerial()?.requestPort()
+    return await webSerial()?.requestPort({ allowedBluetoothServiceClassIds: [BLUETOOTH_SERIAL] })
   } catch (error) {
     if ((error as DOMException).name === 'NotFoundError') return undefined
     throw error
   }
 }
 
+/** What a browser says of a port, in words that help. */
 function explain(error: unknown): string {
   const { name, message } = error as DOMException
   if (name === 'NetworkError') return 'The port could not be opened: another program or tab holds it. Close that one.'
@@ -90,6 +95,15 @@ export function createWebSerialBytePort(port: WebSerialPort, serialBaud: number)
         return { ok: false, error: explain(error) }
       } finally {
         writer.releaseLock()
+      }
+    },
+    async setLines({ rts, dtr }) {
+      if (!port.setSignals) return { ok: false, error: 'This browser cannot set the key lines of a port.' }
+      try {
+        await port.setSignals({ ...(rts !== undefined && { requestToSend: rts }), ...(dtr !== undefined && { dataTerminalReady: dtr }) })
+        return { ok: true }
+      } catch (error) {
+        return { ok: false, error: explain(error) }
       }
     },
     async close() {

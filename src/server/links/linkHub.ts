@@ -1,6 +1,7 @@
 import {
   defaultLinkConfig,
   describePort,
+  hasSerialSpeed,
   idleDiagnosis,
   LinkProber,
   PortKeeper,
@@ -14,7 +15,9 @@ import {
   type LinkState,
   type LinkTarget,
   type PortChoice,
+  type SerialLines,
   type TriedLink,
+  type Verdict,
 } from '@/core/links'
 import {
   BUILT_IN_DIALECTS,
@@ -22,9 +25,11 @@ import {
   compileDialect,
   createCatSession,
   reduceCat,
+  renderTemplate,
   type CatEvent,
   type CatRequest,
   type CatState,
+  type CatDialect,
   type Dialect,
 } from '@/core/links/cat'
 import { frameLine, KissDecoder, parameterFrames, parseAx25, textOf } from '@/core/packet'
@@ -35,6 +40,10 @@ export interface LinkHubOptions {
   utcMs: () => number
   createPort: (port: PortChoice, serialBaud: number) => BytePort
   listPorts: () => Promise<readonly string[]>
+  /** Dialects that the operator added. */
+  ownDialects?: () => readonly CatDialect[]
+  /** A climb of the ladder ended. */
+  onVerdict?: (link: TriedLink, verdict: Verdict) => void
 }
 
 type Done = { ok: true } | { ok: false; error: string }
@@ -104,6 +113,11 @@ export class LinkHub {
     return this.feed.subscribe(listener)
   }
 
+  /** A port may be there now that was not: no need to wait for the next attempt. */
+  portAppeared(): void {
+    for (const keeper of [this.control, this.lines, this.tnc]) keeper?.retryNow()
+  }
+
   setStandins(standins: LinkState['standins']): void {
     this.standins = standins
     this.changed()
@@ -160,6 +174,7 @@ export class LinkHub {
         this.cat = createCatSession(dialect, this.options.monotonicMs())
         this.controlDetail = `${describePort(port)} is open.`
         if (this.linesAreOnControl()) void this.control?.setLines(this.idleLines())
+        if (this.config.keying.by !== 'vox') void this.control?.setLastWill(this.lastWill(dialect))
         if (this.mayBeKeyed) {
           this.mayBeKeyed = false
           this.step({ type: 'request', request: { command: 'keyOff' }, nowMs: this.options.monotonicMs() })
@@ -176,12 +191,25 @@ export class LinkHub {
     })
   }
 
+  /** Begins the conversation anew, with the dialect as it is now. */
+  reopenControl(): Promise<void> {
+    return this.inOrder(async () => {
+      await this.unkey()
+      await this.openControl()
+    })
+  }
+
   private dialect(): Dialect {
     const { dialect, radioAddress } = this.config.control
-    return compileDialect(
-      BUILT_IN_DIALECTS.find((d) => d.id === dialect)!,
-      radioAddress ?? undefined,
-    )
+    const known = [...BUILT_IN_DIALECTS, ...(this.options.ownDialects?.() ?? [])]
+    return compileDialect(known.find((d) => d.id === dialect) ?? known[0]!, radioAddress ?? undefined)
+  }
+
+  /** What whoever holds the port for us does when it loses us: receive. */
+  private lastWill(dialect: Dialect): { bytes: Uint8Array; lines: SerialLines } {
+    const off = this.config.keying.by === 'cat' ? dialect.send.keyOff : undefined
+    const bytes = off ? renderTemplate(off, {}, dialect.context) : new Uint8Array()
+    return { bytes, lines: this.linesAreOnControl() ? this.idleLines() : {} }
   }
 
   /** Asks the radio for something. Resolves when it has answered, or not in time. */
@@ -419,7 +447,7 @@ export class LinkHub {
   private targetOf(link: TriedLink): LinkTarget | undefined {
     const { port, serialBaud } = this.config[link]
     if (!port) return undefined
-    const line = { port, serialBaud: port.kind === 'serial' ? serialBaud : null }
+    const line = { port, serialBaud: hasSerialSpeed(port) ? serialBaud : null }
     if (link === 'tnc') return { speaks: 'kiss', ...line }
     return { speaks: 'cat', ...line, dialect: this.dialect() }
   }
@@ -438,6 +466,7 @@ export class LinkHub {
     }
     // When it is over the link is taken up again.
     if (now.at === null && (now.verdict || event.type === 'stop')) {
+      if (now.verdict) this.options.onVerdict?.(diagnosis.link, now.verdict)
       await this.inOrder(() => (diagnosis.link === 'control' ? this.openControl() : this.openTnc()))
     }
     this.changed()

@@ -23,3 +23,4 @@ export {
   type RadioMode,
 } from './dialect'
 export { BUILT_IN_DIALECTS } from './dialects'
+export { renderTemplate } from './template'

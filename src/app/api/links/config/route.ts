@@ -1,5 +1,5 @@
 import { linkConfigSchema } from '@/core/links'
-import { readJson } from '@/server/http/body'
+import { problem, readJson } from '@/server/http/body'
 import { getServices } from '@/server/services'
 
 export const dynamic = 'force-dynamic'
@@ -12,6 +12,6 @@ export async function PUT(request: Request): Promise<Response> {
   const body = await readJson(request, linkConfigSchema, 20_000)
   if (!body.ok) return body.response
   const { links } = getServices()
-  await links.configure(body.value)
-  return Response.json(links.config)
+  const done = await links.configure(body.value)
+  return done.ok ? Response.json(links.config) : problem(422, done.error)
 }

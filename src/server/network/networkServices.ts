@@ -1,0 +1,62 @@
+import { join } from 'node:path'
+import { z } from 'zod'
+import { addressBookSchema, emptyAddressBook, type AddressBook, type AddressBookView } from '@/core/links'
+import type { Database } from '../db/database'
+import { openDocument, writeDocument } from '../stationRepository'
+import { SecretBox, sealedSchema, type Sealed } from './secretBox'
+
+const secretsSchema = z.record(z.string(), sealedSchema)
+
+/** The address book, and the passwords that belong to it. These leave the server only to the device they are for. */
+export class NetworkServices {
+  private constructor(
+    private readonly database: Database,
+    private readonly box: SecretBox,
+    private book: AddressBook,
+    private secrets: Record<string, Sealed>,
+  ) {}
+
+  static async open(database: Database, dataFolder: string): Promise<NetworkServices> {
+    const book = await openDocument(database, 'addressBook', addressBookSchema, emptyAddressBook)
+    const secrets = await openDocument(database, 'addressSecrets', secretsSchema, {})
+    return new NetworkServices(database, new SecretBox(join(dataFolder, 'secrets.key')), book, secrets)
+  }
+
+  view(): AddressBookView {
+    const ids = this.book.entries.map((entry) => entry.id).filter((id) => this.secrets[id] !== undefined)
+    const unreadable = ids.filter((id) => this.box.open(id, this.secrets[id]!) === undefined)
+    return { ...this.book, withPassword: ids.filter((id) => !unreadable.includes(id)), unreadable }
+  }
+
+  /** Stores the book; passwords of entries that are gone are forgotten. */
+  async store(book: AddressBook): Promise<void> {
+    await writeDocument(this.database, 'addressBook', book)
+    this.book = book
+    const kept = Object.entries(this.secrets).filter(([id]) => book.entries.some((entry) => entry.id === id))
+    if (kept.length < Object.keys(this.secrets).length) await this.storeSecrets(Object.fromEntries(kept))
+  }
+
+  /** @returns whether there is such an entry */
+  async setPassword(id: string, password: string | null): Promise<boolean> {
+    if (!this.book.entries.some((entry) => entry.id === id)) return false
+    const rest = Object.fromEntries(Object.entries(this.secrets).filter(([other]) => other !== id))
+    await this.storeSecrets(password === null ? rest : { ...rest, [id]: this.box.seal(id, password) })
+    return true
+  }
+
+  /** User and password for an address of the book, when it has both. */
+  loginFor(host: string, port: number): { user: string; password: string } | undefined {
+    for (const { id, user, places } of this.book.entries) {
+      const secret = this.secrets[id]
+      if (user === '' || !secret || !Object.values(places).some((p) => p?.host === host && p.port === port)) continue
+      const password = this.box.open(id, secret)
+      if (password !== undefined) return { user, password }
+    }
+    return undefined
+  }
+
+  private async storeSecrets(secrets: Record<string, Sealed>): Promise<void> {
+    await writeDocument(this.database, 'addressSecrets', secrets)
+    this.secrets = secrets
+  }
+}
