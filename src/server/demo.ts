@@ -1,9 +1,12 @@
+import { emptyChainSetup, type ChainSetup } from '@/core/chain'
+import { startingChannels, type Channel } from '@/core/channels'
+import type { AddressBook } from '@/core/links'
 import { emptyContact, type Contact } from '@/core/log'
 import { emptySheet, type RadioSheet } from '@/core/levels'
 import { emptyStation } from '@/core/station'
 import type { Services } from './services'
 import { storeSheets } from './levelRepository'
-import { readProfile, writeStation } from './stationRepository'
+import { readProfile, writeDocument, writeStation } from './stationRepository'
 
 const HOUR_MS = 3_600_000
 
@@ -53,8 +56,43 @@ function demoSheets(nowUtcMs: number): RadioSheet[] {
   })
 }
 
+const demoId = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`
+
+const DEMO_CHAIN: ChainSetup = {
+  ...emptyChainSetup,
+  family: 'soundInterface',
+  modes: ['FT8', 'PSK31'],
+  radioSocket: 'miniDin6',
+  boxSocket: 'din5Tnc',
+  packed: ['radio', 'battery', 'powerLead', 'antenna', 'box'],
+  ownKit: ['Race programme and start lists'],
+}
+
+const DEMO_NETWORK: AddressBook = {
+  topology: 'house',
+  entries: [
+    {
+      id: demoId(201),
+      name: 'Heron 20 at the landing',
+      kind: 'radio',
+      user: 'rowan',
+      places: { house: { host: '192.168.77.20', port: 4532 }, radioOwn: { host: '192.168.4.1', port: 4532 } },
+    },
+    { id: demoId(202), name: 'Boathouse TNC', kind: 'tnc', user: '', places: { house: { host: '192.168.77.31', port: 8001 } } },
+  ],
+}
+
+function demoChannels(): Channel[] {
+  let n = 300
+  const race: Channel = {
+    ...{ id: demoId(299), name: 'Race control', receiveHz: 144_937_500, transmitHz: 144_937_500 },
+    ...{ tone: 'none', toneHz: null, mode: 'fm', airBaud: 1200, purpose: 'Mailbox Q5CTL-7, results of the river race' },
+  }
+  return [race, ...startingChannels('region1', () => demoId(++n))]
+}
+
 /** Sets up the demo station (Sallow Reach ferry landing) in a folder that holds no station yet. */
-export async function seedDemo({ database, logbook }: Services, nowUtcMs: number): Promise<void> {
+export async function seedDemo({ database, logbook, network }: Services, nowUtcMs: number): Promise<void> {
   const profile = await readProfile(database, true)
   if (profile.station.call !== '') return
   await writeStation(database, {
@@ -93,4 +131,7 @@ export async function seedDemo({ database, logbook }: Services, nowUtcMs: number
   })
   await logbook.store(made)
   await storeSheets(database, demoSheets(nowUtcMs))
+  await writeDocument(database, 'chain', DEMO_CHAIN)
+  await writeDocument(database, 'channels', demoChannels())
+  await network.store(DEMO_NETWORK)
 }

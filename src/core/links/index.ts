@@ -2,6 +2,7 @@ export {
   ADDRESS_KINDS,
   addressBookSchema,
   addressBookViewSchema,
+  addressEntrySchema,
   beforeSwitching,
   emptyAddressBook,
   judgeReach,

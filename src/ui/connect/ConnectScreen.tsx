@@ -9,6 +9,7 @@ import { resample } from '@/core/dsp'
 import { SAMPLE_RATE_HZ } from '@/core/ft8'
 import { useLive, useStation } from '../live/StationProvider'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
+import { ConnectTabs } from './ConnectTabs'
 import { LevelBar } from './LevelBar'
 import { ChainPanel } from './links/ChainPanel'
 import { LinkPanels } from './links/LinkPanels'
@@ -72,6 +73,7 @@ export function ConnectScreen() {
 
   return (
     <Page title="Connect" lead="What this station hears, where its transmitted audio goes, and what keys and controls the radio.">
+      <ConnectTabs />
       <Panel
         title={on ? `Hearing: ${source.label}` : source.kind === 'starting' ? 'Opening…' : 'Hearing nothing yet'}
         id="hearing"

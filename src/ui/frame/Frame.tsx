@@ -27,7 +27,12 @@ export function Frame({ children }: { children: ReactNode }) {
           const states = readiness?.items.filter((item) => stage.items.includes(item.id)).map((item) => item.state) ?? []
           const worst = WORST.find((state) => states.includes(state))
           return (
-            <Link key={stage.path} href={stage.path} className={styles.stage} aria-current={path === stage.path ? 'page' : undefined}>
+            <Link
+              key={stage.path}
+              href={stage.path}
+              className={styles.stage}
+              aria-current={path === stage.path || (stage.path !== '/' && path.startsWith(`${stage.path}/`)) ? 'page' : undefined}
+            >
               {worst ? <StateMark state={worst} size={18} /> : <span className={styles.gap} />}
               {stage.label}
               {worst && <span className="visually-hidden">, {STATE_WORDS[worst].toLowerCase()}</span>}

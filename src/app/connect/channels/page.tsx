@@ -1,0 +1,5 @@
+import { ChannelsScreen } from '@/ui/connect/channels/ChannelsScreen'
+
+export default function Page() {
+  return <ChannelsScreen />
+}

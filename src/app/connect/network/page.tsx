@@ -1,0 +1,5 @@
+import { NetworkScreen } from '@/ui/connect/network/NetworkScreen'
+
+export default function Page() {
+  return <NetworkScreen />
+}

@@ -1,0 +1,5 @@
+import { PinsScreen } from '@/ui/connect/setup/PinsScreen'
+
+export default function Page() {
+  return <PinsScreen />
+}

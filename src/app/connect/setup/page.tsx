@@ -1,0 +1,5 @@
+import { SetupScreen } from '@/ui/connect/setup/SetupScreen'
+
+export default function Page() {
+  return <SetupScreen />
+}
