@@ -100,6 +100,9 @@ test('Silence ends a transmission at once, and a transmission starts on time', a
   await page.getByRole('button', { name: /^Call CQ at/ }).click()
   await page.getByLabel(/An antenna or dummy load/).check()
   await page.getByLabel(/Hands and people are clear/).check()
+  // No meter is read here: the operator must have looked.
+  await expect(page.getByRole('button', { name: /^Checked/ })).toBeDisabled()
+  await page.getByLabel(/The SWR on 20m was looked at/).check()
   await page.getByRole('button', { name: 'Checked. Call CQ' }).click()
   await expect(page.getByText('TRANSMITTING')).toBeVisible({ timeout: 35_000 })
   await page.waitForTimeout(2000)

@@ -2,7 +2,7 @@ import { jest } from '@jest/globals'
 import { encodeFt8 } from '@/core/ft8'
 import type { KeyRequest } from '@/core/links'
 import type { AudioOutput } from './audioOutput'
-import { LinkKeyer, type SendKey } from './keyer'
+import { LinkKeyer, LinkWatch, type SendKey } from './keyer'
 import { StationClock } from './stationClock'
 import { Transmitter } from './transmitter'
 
@@ -54,6 +54,30 @@ describe('a keyer over a link', () => {
     key.unkey()
     await keying
     expect(sent.map((s) => s.action)).toEqual(['on', 'off', 'off'])
+  })
+})
+
+describe('a watch over a radio that keys itself', () => {
+  it('tells the server of it, gives signs of life, and lets nothing wait for an answer', async () => {
+    const sent: KeyRequest[] = []
+    const watch = new LinkWatch({
+      acknowledged: () => 4,
+      send: async (request) => {
+        sent.push(request)
+        return { ok: false, error: 'The server does not answer.' }
+      },
+    })
+    expect(watch).toMatchObject({ leadMs: 0, tailMs: 0 })
+    expect(await watch.key('a')).toEqual({ ok: true })
+    await jest.advanceTimersByTimeAsync(1100)
+    watch.unkey()
+    await jest.advanceTimersByTimeAsync(2000)
+    expect(sent).toEqual([
+      { action: 'on', id: 'a', acknowledged: 4 },
+      { action: 'alive', id: 'a' },
+      { action: 'alive', id: 'a' },
+      { action: 'off' },
+    ])
   })
 })
 

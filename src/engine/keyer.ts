@@ -24,6 +24,32 @@ export interface LinkKeyerOptions {
   onLost: (why: string) => void
 }
 
+/**
+ * For a radio that keys itself by VOX while its control line is read: the server is told that it is on, so that it
+ * reads the SWR and raises its alarm. Nothing waits for it.
+ */
+export class LinkWatch implements Keyer {
+  readonly leadMs = 0
+  readonly tailMs = 0
+  private alive: ReturnType<typeof setInterval> | undefined
+
+  constructor(private readonly options: Pick<LinkKeyerOptions, 'send' | 'acknowledged'>) {}
+
+  async key(id: string): Promise<{ ok: true }> {
+    const { send, acknowledged } = this.options
+    clearInterval(this.alive)
+    this.alive = setInterval(() => void send({ action: 'alive', id }), ALIVE_EVERY_MS)
+    await send({ action: 'on', id, acknowledged: acknowledged() })
+    return { ok: true }
+  }
+
+  unkey(): void {
+    clearInterval(this.alive)
+    this.alive = undefined
+    void this.options.send({ action: 'off' })
+  }
+}
+
 /** Keys over the server's links: by control, RTS or DTR. */
 export class LinkKeyer implements Keyer {
   private alive: ReturnType<typeof setInterval> | undefined

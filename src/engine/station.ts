@@ -16,14 +16,14 @@ import { contactFromExchange } from '@/core/log'
 import type { HeardReport } from '@/core/station/heardContract'
 import { emptyStation, type Station } from '@/core/station'
 import type { LevelHistoryEntry } from '@/core/levels'
-import { dialOfRadio, type ClockHistoryEntry, type LinkState } from '@/core/links'
+import { bandWithoutMeter, dialOfRadio, type ClockHistoryEntry, type LinkState } from '@/core/links'
 import { parityOf, uncertaintyAt, type ClockReading, type Drift, type Occupancy, type Parity } from '@/core/time'
 import { makeTestSignal, whyRefused, type GateNeed, type TestKind } from '@/core/transmit'
 import { assemble, type AudioBlock, type AudioSource, type OnBlock } from './audioBlock'
 import type { AudioOutput } from './audioOutput'
 import { BandPicture, type PictureRow } from './bandPicture'
 import { HeardKeeper } from './heardKeeper'
-import { LinkKeyer, type Keyer, type SendKey } from './keyer'
+import { LinkKeyer, LinkWatch, type Keyer, type SendKey } from './keyer'
 import type { ExaminerClient } from './levels/examiner.client'
 import { LevelKeeper } from './levels/levelKeeper'
 import { LevelTap } from './levelTap'
@@ -114,6 +114,7 @@ const TEST_WORDS: Record<TestKind, string> = {
   ramp: 'Test tone, rising',
   vox: 'Test of the VOX',
   latency: 'Test of the delay',
+  carrier: 'Tuning carrier',
 }
 /** What comes back late is waited for this long. */
 const TEST_TAIL_MS = 1200
@@ -150,6 +151,7 @@ export class RunningStation {
   private readonly closeServerClock: () => void
   private readonly closeServerLinks: () => void
   private readonly linkKeyer: LinkKeyer
+  private readonly linkWatch: LinkWatch
   /** Number of the last alarm of the links after which a person has begun anew. */
   private acknowledgedAlarm = 0
   private pictureRows: PictureRow[] = []
@@ -215,6 +217,7 @@ export class RunningStation {
       acknowledged: () => this.acknowledgedAlarm,
       onLost: (why) => this.silence(why),
     })
+    this.linkWatch = new LinkWatch({ send: host.sendKey, acknowledged: () => this.acknowledgedAlarm })
     this.closeServerLinks = host.openServerLinks((links) => this.linksChanged(links))
     this.timer = setInterval(() => this.tick(), TICK_MS)
     void this.outbox.flush()
@@ -511,16 +514,25 @@ export class RunningStation {
     if (links?.alarm && links.alarm.sequence > Math.max(before, this.acknowledgedAlarm)) this.silence(links.alarm.words)
   }
 
-  /** What keys the radio, if it is keyed over a link. In practice there is no radio. */
+  /** What keys the radio over a link, or watches its meters meanwhile. In practice there is no radio. */
   private keyer(): Keyer | undefined {
-    const by = this.store.getState().links?.keying.by
-    return this.source?.kind === 'microphone' && by !== undefined && by !== 'none' && by !== 'vox' ? this.linkKeyer : undefined
+    const { links } = this.store.getState()
+    if (this.source?.kind !== 'microphone' || !links) return undefined
+    if (links.keying.by !== 'none' && links.keying.by !== 'vox') return this.linkKeyer
+    return links.control.state === 'talking' && links.control.swrMeter ? this.linkWatch : undefined
   }
 
   /** The dial as the radio says it is, else as it was set by hand. */
   private dialFrequencyHz(): number | null {
     const { links, source } = this.store.getState()
     return dialOfRadio(links?.control, source.kind) ?? this.profile.dialFrequencyHz
+  }
+
+  /** The band on which the operator must look at the SWR, because nobody else does. */
+  private unmeteredBand(): { band?: string } {
+    const { links, source } = this.store.getState()
+    const band = bandWithoutMeter(links?.control, source.kind, this.dialFrequencyHz())
+    return band === undefined ? {} : { band }
   }
 
   /** A person begins something: alarms so far have been seen. */
@@ -548,14 +560,20 @@ export class RunningStation {
     const transmission = { id: '', what: '', startMs: nowMs, endMs: nowMs + 13_000 }
     const refusal = whyRefused(
       { ...this.transmitter.state, silenced: null, lastPersonMs: nowMs, keyed: null },
-      { nowMs, transmission, ownCall: this.profile.call, licenceConfirmed: this.profile.licenceConfirmedUtcMs !== null },
+      {
+        nowMs,
+        transmission,
+        ownCall: this.profile.call,
+        licenceConfirmed: this.profile.licenceConfirmedUtcMs !== null,
+        ...this.unmeteredBand(),
+      },
     )
     return refusal
   }
 
   /** The operator has made the first-transmission check. */
   passCheck(): void {
-    this.transmitter.send({ type: 'checkPassed', nowMs: this.host.monotonicMs() })
+    this.transmitter.send({ type: 'checkPassed', nowMs: this.host.monotonicMs(), ...this.unmeteredBand() })
   }
 
   /** Starts an exchange with a station that was heard. Only a person calls this. */
@@ -606,6 +624,7 @@ export class RunningStation {
         makeSamples: (sampleRateHz) => makeTestSignal({ kind, sampleRateHz, amplitude, durationS, ownCall: this.profile.call }),
         ownCall: this.profile.call,
         licenceConfirmed: this.profile.licenceConfirmedUtcMs !== null,
+        ...this.unmeteredBand(),
       })
       if (!outcome.sent) return outcome
       const { complete, startUtcMs } = outcome
@@ -688,9 +707,10 @@ export class RunningStation {
       audioOffsetHz,
       amplitude: this.profile.transmitLevel,
       // A tone to trip a VOX is not needed by a radio that is keyed.
-      voxLeadInMs: this.keyer() ? 0 : this.profile.voxLeadInMs,
+      voxLeadInMs: this.keyer() === this.linkKeyer ? 0 : this.profile.voxLeadInMs,
       ownCall: this.profile.call,
       licenceConfirmed: this.profile.licenceConfirmedUtcMs !== null,
+      ...this.unmeteredBand(),
     })
     if (epoch !== this.epoch) return
     if (outcome.sent) {

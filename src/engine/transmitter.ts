@@ -12,6 +12,8 @@ export interface TransmitRequest {
   voxLeadInMs: number
   ownCall: string
   licenceConfirmed: boolean
+  /** Where no SWR meter is read. */
+  band?: string
 }
 
 export type TransmitOutcome = { sent: true; complete: boolean } | { sent: false; why: string; need: GateNeed | 'message' | 'late' }
@@ -31,6 +33,8 @@ export interface TestRequest {
   makeSamples: (sampleRateHz: number) => Float32Array
   ownCall: string
   licenceConfirmed: boolean
+  /** Where no SWR meter is read. */
+  band?: string
 }
 
 export type TestOutcome = { sent: true; complete: boolean; startUtcMs: number } | { sent: false; why: string; need: GateNeed }
@@ -114,6 +118,7 @@ export class Transmitter {
       transmission,
       ownCall: request.ownCall,
       licenceConfirmed: request.licenceConfirmed,
+      ...(request.band !== undefined && { band: request.band }),
     })
     const refusal = effects.find((effect) => effect.type === 'refuse')
     if (refusal) return { sent: false, why: refusal.why, need: refusal.need }
@@ -131,7 +136,7 @@ export class Transmitter {
   }
 
   /** Sends the audio of a test at once, through the same gate. Resolves when it has ended, or at once when it is refused. */
-  async test({ what, makeSamples, ownCall, licenceConfirmed }: TestRequest): Promise<TestOutcome> {
+  async test({ what, makeSamples, ...who }: TestRequest): Promise<TestOutcome> {
     const { clock, monotonicMs } = this.host
     const output = this.host.output()
     if (!output) return { sent: false, why: 'There is no output for transmitted audio.', need: 'start' }
@@ -143,7 +148,7 @@ export class Transmitter {
     const startMs = nowMs + aheadMs / clock.pace
     const id = this.host.newId()
     const transmission = { id, what, startMs, endMs: startMs + lengthMs, test: true }
-    const refusal = this.send({ type: 'request', nowMs, transmission, ownCall, licenceConfirmed }).find((e) => e.type === 'refuse')
+    const refusal = this.send({ type: 'request', nowMs, transmission, ...who }).find((e) => e.type === 'refuse')
     if (refusal) return { sent: false, why: refusal.why, need: refusal.need }
     const endUtcMs = startUtcMs + lengthMs
     const slotIndex = Math.floor(startUtcMs / SLOT_MS)

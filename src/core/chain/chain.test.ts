@@ -211,7 +211,7 @@ describe('kitFor', () => {
     const kit = kitFor(setup({ family: 'serialTnc', modes: ['packet 1200'], radioSocket: 'miniDin6', boxSocket: 'din5Tnc' }), names)
     expect(kit.map((item) => item.name)).toEqual(
       expect.arrayContaining([
-        'Lead: Data socket, 6-pin mini-DIN to TNC’s radio socket, 5-pin DIN',
+        'Lead from 6-pin mini-DIN, data socket to 5-pin DIN, TNC',
         'Adapter from USB-C to USB-A',
         'Printed list of channels and nodes',
       ]),

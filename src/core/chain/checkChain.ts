@@ -108,7 +108,7 @@ const CHECKS: Record<CheckId, Check> = {
     if (family.control === 'usual' && !control.enabled)
       return attention(
         `The control line is off: dial, SWR and keying are by hand${keying.by === 'vox' ? ' and VOX' : ''}.`,
-        'Switch it on below, when the lead is there.',
+        'Switch it on under Links, when the lead is there.',
       )
     return control.enabled ? good('Control is on: dial and mode are read from the radio.') : undefined
   },
@@ -131,7 +131,7 @@ const CHECKS: Record<CheckId, Check> = {
       return tnc.enabled
         ? attention('A TNC is on, though sound goes to this device.', 'Both can be right with two radios. Otherwise switch one off.')
         : undefined
-    return tnc.enabled ? good('The TNC’s link is on.') : stops('The TNC’s link is off.', 'Choose its port below and switch it on.')
+    return tnc.enabled ? good('The TNC’s link is on.') : stops('The TNC’s link is off.', 'Choose its port under Links and switch it on.')
   },
   tncPort({ family, config: { tnc } }) {
     if (!tnc.enabled || !tnc.port || family.tncPort === undefined) return undefined
@@ -175,7 +175,7 @@ const CHECKS: Record<CheckId, Check> = {
     const socket = setup.radioSocket === null ? undefined : connectorOf(setup.radioSocket)
     if (socket && socket.level !== 'data' && socket.level !== 'none' && socket.level !== 'serial')
       return stops(
-        `9600 baud does not pass the voice filters behind the ${socket.name.split(',')[0]!.toLowerCase()}.`,
+        `9600 baud does not pass the voice filters behind this socket: ${socket.name}.`,
         'It needs the unfiltered 9600 output of a data socket.',
       )
     if (setup.dataSocketBaud === 1200)

@@ -97,7 +97,7 @@ const SERIAL_9 = pins(
 export const CONNECTORS: readonly Connector[] = [
   {
     id: 'miniDin6',
-    name: 'Data socket, 6-pin mini-DIN',
+    name: '6-pin mini-DIN, data socket',
     sides: ['radio'],
     level: 'data',
     pins: pins(
@@ -112,7 +112,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'mic8a',
-    name: 'Microphone socket, round 8-pin, first order',
+    name: '8-pin round, microphone, first order',
     sides: ['radio'],
     level: 'microphone',
     pins: pins(
@@ -129,7 +129,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'mic8b',
-    name: 'Microphone socket, round 8-pin, second order',
+    name: '8-pin round, microphone, second order',
     sides: ['radio'],
     level: 'microphone',
     pins: pins(
@@ -146,7 +146,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'handheldPair',
-    name: 'Handheld, 2.5 and 3.5 mm pair',
+    name: '2.5 and 3.5 mm pair, handheld',
     sides: ['radio'],
     level: 'microphone',
     pins: pins(
@@ -161,7 +161,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'jack35c',
-    name: 'Headset jack, 3.5 mm four-pole, ground on the second ring',
+    name: '3.5 mm four-pole, ground on ring 2',
     sides: ['box', 'radio'],
     level: 'headphone',
     pins: pins(
@@ -174,7 +174,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'jack35o',
-    name: 'Headset jack, 3.5 mm four-pole, microphone on the second ring',
+    name: '3.5 mm four-pole, microphone on ring 2',
     sides: ['box', 'radio'],
     level: 'headphone',
     pins: pins(
@@ -187,7 +187,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'din5Tnc',
-    name: 'TNC’s radio socket, 5-pin DIN',
+    name: '5-pin DIN, TNC',
     sides: ['box'],
     level: 'data',
     pins: pins(
@@ -201,7 +201,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'de9',
-    name: 'Serial, DE-9 of a computer (DTE)',
+    name: 'DE-9 serial, computer (DTE)',
     sides: ['box'],
     level: 'serial',
     pins: SERIAL_9,
@@ -209,7 +209,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'db25',
-    name: 'Serial, DB-25 of a computer (DTE)',
+    name: 'DB-25 serial, computer (DTE)',
     sides: ['box'],
     level: 'serial',
     pins: pins(
@@ -228,7 +228,7 @@ export const CONNECTORS: readonly Connector[] = [
   },
   {
     id: 'de9Device',
-    name: 'Serial, DE-9 of a radio or TNC (DCE)',
+    name: 'DE-9 serial, device (DCE)',
     sides: ['radio'],
     level: 'serial',
     pins: SERIAL_9,

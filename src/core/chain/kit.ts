@@ -79,7 +79,7 @@ export function kitFor(setup: ChainSetup, names: KitNames): KitItem[] {
     add(
       'Leads and boxes',
       `lead ${setup.radioSocket} ${setup.boxSocket}`,
-      `Lead: ${connectorOf(setup.radioSocket).name} to ${connectorOf(setup.boxSocket).name}`,
+      `Lead from ${connectorOf(setup.radioSocket).name} to ${connectorOf(setup.boxSocket).name}`,
     )
   else if (family && (setup.radioSocket ?? setup.boxSocket) === null && family.id !== 'acoustic' && family.id !== 'tncInside')
     add('Leads and boxes', 'lead', `Lead between ${radio} and ${box}`, 'Choose both sockets and it is named here.')

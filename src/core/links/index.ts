@@ -42,7 +42,7 @@ export {
   type StandinRequest,
   type StandinWay,
 } from './clockContracts'
-export { dialOfRadio } from './dialOfRadio'
+export { bandWithoutMeter, dialOfRadio } from './dialOfRadio'
 export {
   idleDiagnosis,
   LINK_FAULTS,

@@ -124,6 +124,8 @@ export const linkStateSchema = z.object({
     power: z.number().nullable(),
     swr: z.number().nullable(),
     alc: z.number().nullable(),
+    /** Whether its SWR can be read while it transmits. */
+    swrMeter: z.boolean(),
   }),
   keying: z.object({
     by: z.enum(KEYING_WAYS),

@@ -1,3 +1,4 @@
+import { bandWithoutMeter } from './dialOfRadio'
 import { strandsOf, type StrandEvidence } from './strands'
 
 const control = {
@@ -9,6 +10,7 @@ const control = {
   power: null,
   swr: null,
   alc: null,
+  swrMeter: true,
 } as const
 const keying = { by: 'cat', state: 'ready', detail: '', leadMs: 0, tailMs: 0 } as const
 const tnc = { state: 'open', detail: 'It is open.', frames: [], badFrames: 0 } as const
@@ -75,4 +77,17 @@ describe('strands to the radio', () => {
     const off = links({ control: { ...control, state: 'off' }, tnc: { ...tnc, state: 'off' } })
     expect(strandsOf({ source: 'none', links: off }).map((s) => s.id)).toEqual(['audioIn', 'audioOut', 'keying'])
   })
+})
+
+describe('bandWithoutMeter', () => {
+  const talking = { ...control, state: 'talking' as const }
+  it.each([
+    ['20m', undefined, 'microphone', 14_074_000],
+    ['20m', { ...talking, swrMeter: false }, 'microphone', 14_074_000],
+    ['20m', { ...talking, state: 'silent' as const }, 'microphone', 14_074_000],
+    [undefined, talking, 'microphone', 14_074_000],
+    [undefined, undefined, 'practice', 14_074_000],
+    [undefined, undefined, 'microphone', null],
+    [undefined, undefined, 'microphone', 13_000_000],
+  ])('is %s', (band, line, source, dial) => expect(bandWithoutMeter(line, source, dial)).toBe(band))
 })

@@ -40,6 +40,7 @@ const links = (
     power: null,
     swr: null,
     alc: null,
+    swrMeter: true,
     ...control,
   },
   keying: { by: 'cat', state: keying, detail: 'Not there.', leadMs: 100, tailMs: 50 },

@@ -1,7 +1,7 @@
 import { modulate, packMessage, payloadToTones } from '../ft8'
 
 /** What is sent to set levels. */
-export type TestKind = 'tone' | 'twoTone' | 'mode' | 'ramp' | 'vox' | 'latency'
+export type TestKind = 'tone' | 'twoTone' | 'mode' | 'ramp' | 'vox' | 'latency' | 'carrier'
 
 export interface TestSignalOptions {
   kind: TestKind
@@ -44,6 +44,7 @@ export function makeTestSignal({ kind, sampleRateHz, amplitude, durationS, ownCa
     )
   switch (kind) {
     case 'tone':
+    case 'carrier':
     case 'vox':
       return fill((i) => amplitude * Math.sin(angle(TONE_HZ, i)))
     case 'twoTone':

@@ -47,6 +47,19 @@ describe('the transmit gate', () => {
     expect(after).toEqual(state)
   })
 
+  it('asks for a look at the SWR once on each band where no meter is read', () => {
+    const on = (band: string) => request(1000, { band })
+    const [seen] = run([{ type: 'checkPassed', nowMs: 0, band: '20m' }])
+    expect(reduceGate(seen, on('20m'))[1]).toMatchObject([{ type: 'key' }])
+    expect(reduceGate(seen, on('40m'))[1]).toMatchObject([{ type: 'refuse', need: 'firstCheck', why: expect.stringMatching(/on 40m/) }])
+    const [both] = run([{ type: 'checkPassed', nowMs: 5, band: '40m' }], seen)
+    expect(both.swrSeen).toEqual(['20m', '40m'])
+    expect(reduceGate(both, on('40m'))[1]).toMatchObject([{ type: 'key' }])
+    // A check that was made where a meter is read says nothing of a band.
+    expect(reduceGate(run([checked])[0], on('20m'))[1]).toMatchObject([{ type: 'refuse' }])
+    expect(reduceGate(run([checked])[0], request(1000))[1]).toMatchObject([{ type: 'key' }])
+  })
+
   it('opens again after Silence only when a person starts something', () => {
     const silence: GateEvent = { type: 'silence', nowMs: 5, why: 'Silenced.' }
     expect(run([checked, silence, { type: 'personActed', nowMs: 6 }, request(7)])[1][0]!.type).toBe('refuse')

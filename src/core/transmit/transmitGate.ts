@@ -34,13 +34,24 @@ export interface GateState {
   recent: readonly { startMs: number; endMs: number }[]
   /** Until when no further test may begin. */
   restUntilMs: number
+  /** Bands on which the operator has looked at the SWR in this session. */
+  swrSeen: readonly string[]
 }
 
 export type GateEvent =
   | { type: 'personActed'; nowMs: number }
-  | { type: 'checkPassed'; nowMs: number }
+  /** `band`: the one on which the SWR was looked at, where no meter is read. */
+  | { type: 'checkPassed'; nowMs: number; band?: string }
   | { type: 'started'; nowMs: number }
-  | { type: 'request'; nowMs: number; transmission: KeyedTransmission; ownCall: string; licenceConfirmed: boolean }
+  | {
+      type: 'request'
+      nowMs: number
+      transmission: KeyedTransmission
+      ownCall: string
+      licenceConfirmed: boolean
+      /** Where no meter is read: the band, so that the first transmission on it is checked. */
+      band?: string
+    }
   | { type: 'ended'; nowMs: number; id: string }
   | { type: 'silence'; nowMs: number; why: string }
   | { type: 'tick'; nowMs: number }
@@ -54,17 +65,19 @@ export type GateEffect =
 export type GateNeed = 'ownCall' | 'licence' | 'firstCheck' | 'start' | 'wait' | 'shorter'
 
 export function createGate(nowMs: number): GateState {
-  return { keyed: null, checkedMs: null, lastPersonMs: nowMs, silenced: null, recent: [], restUntilMs: nowMs }
+  return { keyed: null, checkedMs: null, lastPersonMs: nowMs, silenced: null, recent: [], restUntilMs: nowMs, swrSeen: [] }
 }
 
 /** Why a transmission would be refused now, or undefined when it would go out. */
 export function whyRefused(
   state: GateState,
-  { nowMs, transmission, ownCall, licenceConfirmed }: Omit<Extract<GateEvent, { type: 'request' }>, 'type'>,
+  { nowMs, transmission, ownCall, licenceConfirmed, band }: Omit<Extract<GateEvent, { type: 'request' }>, 'type'>,
 ): { why: string; need: GateNeed } | undefined {
   if (!ownCall) return { why: 'No own call is set.', need: 'ownCall' }
   if (!licenceConfirmed) return { why: 'The licence is not confirmed for this station.', need: 'licence' }
   if (state.checkedMs === null) return { why: 'The first transmission of this session needs a short check.', need: 'firstCheck' }
+  if (band !== undefined && !state.swrSeen.includes(band))
+    return { why: `The first transmission on ${band} needs a look at the SWR: no meter is read.`, need: 'firstCheck' }
   if (state.silenced) return { why: `${state.silenced.why} Start again when you are ready.`, need: 'start' }
   if (nowMs - state.lastPersonMs > UNATTENDED_MS)
     return { why: `Nobody has touched the station for ${UNATTENDED_MS / 60_000} minutes.`, need: 'start' }
@@ -98,7 +111,16 @@ export function reduceGate(state: GateState, event: GateEvent): [GateState, Gate
     case 'personActed':
       return [{ ...state, lastPersonMs: nowMs }, []]
     case 'checkPassed':
-      return [{ ...state, checkedMs: nowMs, lastPersonMs: nowMs, silenced: null }, []]
+      return [
+        {
+          ...state,
+          checkedMs: nowMs,
+          lastPersonMs: nowMs,
+          silenced: null,
+          swrSeen: event.band === undefined || state.swrSeen.includes(event.band) ? state.swrSeen : [...state.swrSeen, event.band],
+        },
+        [],
+      ]
     case 'started':
       return [{ ...state, lastPersonMs: nowMs, silenced: null }, []]
     case 'request': {

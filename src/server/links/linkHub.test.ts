@@ -14,7 +14,7 @@ import { RadioStandin, TncStandin, type RadioFault } from '@/standins'
 import { runDevice } from '@/standins/node/deviceRunner'
 import type { RunningStandin } from '@/standins/node/gpsRunner'
 import { createTcpBytePort } from '../ports/tcpBytePort'
-import { LinkHub } from './linkHub'
+import { LinkHub, WATCHDOG_MS } from './linkHub'
 
 const running: RunningStandin[] = []
 const hubs: LinkHub[] = []
@@ -216,18 +216,35 @@ describe('keying by control', () => {
     expect(await hub.key({ action: 'off' })).toMatchObject({ ok: false })
     expect(hub.state(0).alarm!.words).toMatch(/not known whether the radio stopped: The radio did not answer\. If the transmit lamp/)
   })
+})
 
-  it('that the radio does not take is an error', async () => {
-    const radio = new RadioStandin({ voice: 'framed-bcd', serialBaud: 9600 })
+describe('a radio that keys itself by VOX', () => {
+  it('has its SWR read while it is on the air, and an alarm raised above the limit', async () => {
+    const faults = new Set<RadioFault>(['highSwr'])
+    const radio = new RadioStandin({ voice: 'framed-bcd', serialBaud: 9600 }, () => faults)
     const { port } = await run(radio)
     const hub = createHub()
-    await hub.configure({ ...withControl(port), keying: { ...defaultLinkConfig.keying, by: 'none' } })
+    await hub.configure(withControl(port, { by: 'vox' }))
+    const { control } = await until(hub, (s) => s.control.state === 'talking')
+    expect(control.swrMeter).toBe(true)
+    expect(await hub.key({ action: 'on', id: 'a', acknowledged: 0 })).toEqual({ ok: true })
+    // The sound trips it; the server sends nothing that would key it.
+    radio.keyed = true
+    const { alarm } = await until(hub, (s) => s.alarm !== null)
+    expect(alarm!.words).toMatch(/^SWR 4\.0, above the limit/)
+    expect(radio.keyed).toBe(true)
+    expect(await hub.key({ action: 'on', id: 'b', acknowledged: 0 })).toMatchObject({ ok: false })
+  })
+
+  it('is no longer read when its page is gone, without an alarm: there is nothing to unkey', async () => {
+    const { port } = await run(new RadioStandin({ voice: 'framed-bcd', serialBaud: 9600 }))
+    const hub = createHub()
+    await hub.configure(withControl(port, { by: 'vox' }))
     await until(hub, (s) => s.control.state === 'talking')
-    expect(await hub.key({ action: 'on', id: 'a', acknowledged: 0 })).toMatchObject({
-      ok: false,
-      error: expect.stringMatching(/No keying line/),
-    })
-    expect(await hub.key({ action: 'off' })).toEqual({ ok: true })
+    await hub.key({ action: 'on', id: 'a', acknowledged: 0 })
+    await new Promise((done) => setTimeout(done, WATCHDOG_MS + 300))
+    expect(await hub.key({ action: 'alive', id: 'a' })).toEqual({ ok: false, error: 'It is not keyed.' })
+    expect(hub.state(0).alarm).toBeNull()
   })
 })
 

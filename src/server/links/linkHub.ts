@@ -330,7 +330,11 @@ export class LinkHub {
       const command = on ? 'keyOn' : 'keyOff'
       return this.ask({ command })
     }
-    if (by !== 'rts' && by !== 'dtr') return { ok: false, error: 'No keying line is set up.' }
+    if (by !== 'rts' && by !== 'dtr') {
+      // The radio keys itself by VOX: what is to be done here is to read its meters meanwhile.
+      this.step({ type: 'keyed', on, nowMs: this.options.monotonicMs() })
+      return { ok: true }
+    }
     const port = this.linesAreOnControl() ? this.control : this.lines
     if (!port) return { ok: false, error: 'The port of the key line is not set up.' }
     this.step({ type: 'keyed', on, nowMs: this.options.monotonicMs() })
@@ -343,7 +347,6 @@ export class LinkHub {
     const was = this.keyed !== undefined
     this.keyed = undefined
     this.changed()
-    if (by === 'none' || by === 'vox') return { ok: true }
     let done = await this.setKey(false)
     for (let again = 1; was && !done.ok && !this.keyed && again < UNKEY_TRIES; again++) done = await this.setKey(false)
     // Whoever closes the port next must not cut these bytes off.
@@ -489,6 +492,7 @@ export class LinkHub {
         state: controlState,
         detail: controlState === 'silent' ? `${this.controlDetail} The radio does not answer.` : this.controlDetail,
         ...readings,
+        swrMeter: this.cat?.dialect.send.readSwr !== undefined,
       },
       keying: {
         by: keying.by,
@@ -522,7 +526,11 @@ export class LinkHub {
     this.step({ type: 'tick', nowMs })
     const { keyed } = this
     if (!keyed) return
-    if (nowMs - keyed.aliveMs > WATCHDOG_MS) {
+    const { by } = this.config.keying
+    if (by === 'vox' || by === 'none') {
+      // With the page its audio is gone as well: there is nothing here to unkey.
+      if (nowMs - keyed.aliveMs > WATCHDOG_MS || nowMs - keyed.sinceMs > LONGEST_KEYED_MS) void this.unkey()
+    } else if (nowMs - keyed.aliveMs > WATCHDOG_MS) {
       this.raise('The page that was transmitting went away: the radio was unkeyed.')
       void this.unkey()
     } else if (nowMs - keyed.sinceMs > LONGEST_KEYED_MS) {

@@ -13,6 +13,7 @@ import { ConnectTabs } from './ConnectTabs'
 import { LevelBar } from './LevelBar'
 import { ChainPanel } from './links/ChainPanel'
 import { LinkPanels } from './links/LinkPanels'
+import { TunePanel } from './links/TunePanel'
 import { deviceNames, useAudioDevices } from './devices'
 
 /** Largest recording that a browser takes at once; longer ones are for the command line. */
@@ -165,6 +166,7 @@ export function ConnectScreen() {
         </div>
       </Panel>
       <LinkPanels />
+      <TunePanel />
       <Panel title="A recording">
         <div className={panelStyles.row}>
           <input

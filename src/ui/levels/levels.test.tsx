@@ -95,6 +95,10 @@ describe('LevelsScreen', () => {
     expect(sendTest).not.toHaveBeenCalled()
     fireEvent.click(screen.getByLabelText(/An antenna or dummy load/))
     fireEvent.click(screen.getByLabelText(/Hands and people are clear/))
+    // Nobody reads a meter on this band: the operator must have looked.
+    fireEvent.click(screen.getByRole('button', { name: 'Checked. Send the test' }))
+    expect(passCheck).not.toHaveBeenCalled()
+    fireEvent.click(screen.getByLabelText(/The SWR on 20m was looked at/))
     fireEvent.click(screen.getByRole('button', { name: 'Checked. Send the test' }))
     expect(passCheck).toHaveBeenCalled()
     await waitFor(() => expect(screen.getByRole('alert').textContent).toBe('No.'))

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
+import { useBandWithoutMeter } from '../live/useDialOfRadio'
 import { Caution, panelStyles } from './Panel'
 
 /** The short check before the first transmission of a session. */
@@ -19,9 +20,11 @@ export function FirstCheck({
 }) {
   const [antenna, setAntenna] = useState(false)
   const [clear, setClear] = useState(false)
+  const [swr, setSwr] = useState(false)
+  const band = useBandWithoutMeter()
   return (
     <div className={panelStyles.check} role="group" aria-label="Check before the first transmission">
-      <h2>Before the first transmission of this session</h2>
+      <h2>Before the first transmission of this session{band === undefined ? '' : ` on ${band}`}</h2>
       <FormControlLabel
         control={<Checkbox checked={antenna} onChange={(e) => setAntenna(e.target.checked)} />}
         label="An antenna or dummy load for this band is connected"
@@ -30,6 +33,12 @@ export function FirstCheck({
         control={<Checkbox checked={clear} onChange={(e) => setClear(e.target.checked)} />}
         label="Hands and people are clear of the antenna and its wires"
       />
+      {band !== undefined && (
+        <FormControlLabel
+          control={<Checkbox checked={swr} onChange={(e) => setSwr(e.target.checked)} />}
+          label={`The SWR on ${band} was looked at with low power: no meter is read by Zeptik`}
+        />
+      )}
       <Caution>
         {practice
           ? 'This is practice and nothing reaches an antenna, but the habit is worth having. '
@@ -37,7 +46,7 @@ export function FirstCheck({
         The local rules, your licence and the manuals decide what you may send.
       </Caution>
       <div style={{ display: 'flex', gap: 10, marginTop: 6 }}>
-        <Button variant="contained" disabled={!antenna || !clear} onClick={onChecked}>
+        <Button variant="contained" disabled={!antenna || !clear || (band !== undefined && !swr)} onClick={onChecked}>
           Checked. {what}
         </Button>
         <Button variant="outlined" onClick={onNotNow}>

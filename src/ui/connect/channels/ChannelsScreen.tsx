@@ -48,6 +48,9 @@ export function ChannelsScreen() {
   )
 }
 
+/** Four digits after the point, so that points stand below one another; more where a channel needs them. */
+const aligned = (hz: number) => (hz % 100 === 0 ? (hz / 1e6).toFixed(4) : megahertz(hz))
+
 function Channels({ channels, save }: { channels: Channel[]; save: (channels: Channel[]) => void }) {
   const [chosen, setChosen] = useState<string>()
   const [editing, setEditing] = useState<Channel>()
@@ -144,7 +147,7 @@ function Channels({ channels, save }: { channels: Channel[]; save: (channels: Ch
                         {c.name}
                       </Button>
                     </td>
-                    <td className={styles.number}>{megahertz(c.receiveHz)}</td>
+                    <td className={styles.number}>{aligned(c.receiveHz)}</td>
                     <td>{shiftWords(c)}</td>
                     <td>{c.toneHz === null || c.tone === 'none' ? 'none' : `${c.toneHz.toFixed(1)} Hz`}</td>
                     <td>{CHANNEL_MODE_WORDS[c.mode]}</td>

@@ -1,11 +1,22 @@
 'use client'
-import { useMutation } from '@tanstack/react-query'
+import { useEffect } from 'react'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import Button from '@mui/material/Button'
-import { RUNG_NAMES, type LinkConfig, type LinkState, type RungState, type TriedLink } from '@/core/links'
+import {
+  describePort,
+  hasSerialSpeed,
+  lastGood,
+  RUNG_NAMES,
+  sameSettings,
+  type LinkConfig,
+  type LinkState,
+  type RungState,
+  type TriedLink,
+} from '@/core/links'
 import type { ReadyState } from '@/core/readiness'
 import { panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
-import { diagnoseLink } from './linkApi'
+import { diagnoseLink, fetchLadders } from './linkApi'
 import styles from './links.module.css'
 
 const MARKS: Record<RungState['status'], ReadyState> = {
@@ -123,6 +134,42 @@ export function Ladder({ link, state, config, onFix }: LadderProps) {
             </Button>
           )}
         </>
+      )}
+      <LastGood link={link} config={config} ended={verdict !== undefined && verdict !== null} onUse={onFix} />
+    </div>
+  )
+}
+
+interface LastGoodProps {
+  link: TriedLink
+  config: LinkConfig
+  /** A climb has just ended: its result is new. */
+  ended: boolean
+  onUse: (config: LinkConfig) => void
+}
+
+/** What worked last time, and the way back to it. */
+function LastGood({ link, config, ended, onUse }: LastGoodProps) {
+  const results = useQuery({ queryKey: ['links', 'ladders'], queryFn: fetchLadders, retry: 1 })
+  const { refetch } = results
+  useEffect(() => {
+    if (ended) void refetch()
+  }, [ended, refetch])
+  const good = results.data && lastGood(results.data, link)
+  if (!good) return null
+  const then = good.config[link]
+  const where = then.port ? `${describePort(then.port)}${hasSerialSpeed(then.port) ? ` at ${then.serialBaud} baud` : ''}` : 'no port'
+  return (
+    <div className={panelStyles.row} style={{ marginTop: 10 }}>
+      <span>
+        Worked last: <strong>{where}</strong>, {new Date(good.utcMs).toISOString().slice(0, 16).replace('T', ' ')} UTC.
+      </span>
+      {sameSettings(config, good) ? (
+        <span className="muted">The settings of today are the same.</span>
+      ) : (
+        <Button variant="outlined" onClick={() => onUse({ ...config, [link]: then })}>
+          Use what worked
+        </Button>
       )}
     </div>
   )

@@ -11,6 +11,7 @@ import { useStation } from '../../live/StationProvider'
 import { formatKilohertz } from '../../parts/formats'
 import { Caution, Panel, panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
+import { DialectPanel, useOwnDialects } from './DialectPanel'
 import { Ladder } from './Ladder'
 import styles from './links.module.css'
 import { PortFields } from './PortFields'
@@ -99,7 +100,8 @@ const CONTROL_WORDS: Record<LinkState['control']['state'], string> = {
 function ControlPanel({ config, links, change, onFix, apply }: PartProps) {
   const { control, keying } = config
   const state = links?.control
-  const framed = BUILT_IN_DIALECTS.find((d) => d.id === control.dialect)?.radioAddress
+  const dialects = [...BUILT_IN_DIALECTS, ...(useOwnDialects().data ?? [])]
+  const framed = dialects.find((d) => d.id === control.dialect)?.radioAddress
   const setControl = (part: Partial<LinkConfig['control']>) => change({ control: { ...control, ...part } })
   const setKeying = (part: Partial<LinkConfig['keying']>) => change({ keying: { ...keying, ...part } })
   return (
@@ -132,11 +134,11 @@ function ControlPanel({ config, links, change, onFix, apply }: PartProps) {
           select
           label="Dialect"
           size="small"
-          value={control.dialect}
+          value={dialects.some((d) => d.id === control.dialect) ? control.dialect : ''}
           onChange={(e) => setControl({ dialect: e.target.value, radioAddress: null })}
           sx={{ width: 330 }}
         >
-          {BUILT_IN_DIALECTS.map((d) => (
+          {dialects.map((d) => (
             <MenuItem key={d.id} value={d.id}>
               {d.name}
             </MenuItem>
@@ -207,6 +209,7 @@ function ControlPanel({ config, links, change, onFix, apply }: PartProps) {
           </Caution>
         </div>
       )}
+      <DialectPanel onUse={(dialect) => setControl({ dialect, radioAddress: null })} />
       {apply}
       <hr style={{ border: 0, borderTop: '1px solid var(--line)', margin: '14px 0' }} />
       <Ladder link="control" state={links} config={config} onFix={onFix} />

@@ -3,8 +3,10 @@ import { useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { KISS_TCP_PORT, SERIAL_SPEEDS, type PortChoice } from '@/core/links'
+import { hasSerialSpeed, KISS_TCP_PORT, SERIAL_SPEEDS, type PortChoice } from '@/core/links'
+import { LentPortField } from './LentPortField'
 import { fetchPorts } from './linkApi'
+import { PortFinder } from './PortFinder'
 
 const SPEEDS = [...SERIAL_SPEEDS, 1200].sort((a, b) => a - b)
 
@@ -16,11 +18,22 @@ interface PortFieldsProps {
   onChange: (change: { port?: PortChoice | null; serialBaud?: number }) => void
 }
 
-/** Where a device is reached: a serial port of the field computer with its speed, or an address in the network. */
+type Way = 'serial' | 'tcp' | 'lentSerial' | 'lentBluetooth'
+const wayOf = (port: PortChoice): Way =>
+  port.kind === 'browser' ? (port.by === 'serial' ? 'lentSerial' : 'lentBluetooth') : port.kind === 'tcp' ? 'tcp' : 'serial'
+/** What choosing a way means at once: ports of this device have no name to choose. */
+const PORT_OF: Record<Way, PortChoice | null> = {
+  serial: null,
+  tcp: null,
+  lentSerial: { kind: 'browser', by: 'serial' },
+  lentBluetooth: { kind: 'browser', by: 'bluetooth' },
+}
+
+/** Where a device is reached: a serial port of the field computer or of this device, an address in the network, or Bluetooth. */
 export function PortFields({ name, port, serialBaud, onChange }: PortFieldsProps) {
-  const [chosenWay, setWay] = useState<'serial' | 'tcp'>(port?.kind === 'tcp' ? 'tcp' : 'serial')
+  const [chosenWay, setWay] = useState<Way>(port ? wayOf(port) : 'serial')
   // A port says itself how it is reached; until there is one, the choice does.
-  const way = port === null ? chosenWay : port.kind === 'tcp' ? 'tcp' : 'serial'
+  const way = port === null ? chosenWay : wayOf(port)
   const ports = useQuery({ queryKey: ['clock', 'ports'], queryFn: fetchPorts, retry: 0 })
   const listed = ports.data ?? []
   const path = port?.kind === 'serial' ? port.path : ''
@@ -33,13 +46,15 @@ export function PortFields({ name, port, serialBaud, onChange }: PortFieldsProps
         size="small"
         value={way}
         onChange={(e) => {
-          setWay(e.target.value as typeof way)
-          onChange({ port: null })
+          setWay(e.target.value as Way)
+          onChange({ port: PORT_OF[e.target.value as Way] })
         }}
-        sx={{ width: 210 }}
+        sx={{ width: 260 }}
       >
         <MenuItem value="serial">Serial port</MenuItem>
         <MenuItem value="tcp">Network address</MenuItem>
+        <MenuItem value="lentSerial">Serial port of this device</MenuItem>
+        <MenuItem value="lentBluetooth">Bluetooth of this device</MenuItem>
       </TextField>
       {way === 'serial' ? (
         <>
@@ -60,23 +75,28 @@ export function PortFields({ name, port, serialBaud, onChange }: PortFieldsProps
               </MenuItem>
             ))}
           </TextField>
-          <TextField
-            select
-            label="Serial speed"
-            size="small"
-            value={serialBaud}
-            onChange={(e) => onChange({ serialBaud: Number(e.target.value) })}
-            sx={{ width: 150 }}
-          >
-            {SPEEDS.map((baud) => (
-              <MenuItem key={baud} value={baud}>
-                {baud} baud
-              </MenuItem>
-            ))}
-          </TextField>
+          <PortFinder name={name} onFound={(path) => onChange({ port: { kind: 'serial', path } })} />
         </>
-      ) : (
+      ) : way === 'tcp' ? (
         <AddressFields key={JSON.stringify(port)} port={port} onChange={(next) => onChange({ port: next })} labelled={labelled} />
+      ) : (
+        <LentPortField by={way === 'lentSerial' ? 'serial' : 'bluetooth'} name={name} />
+      )}
+      {(way === 'serial' || (port && hasSerialSpeed(port))) && (
+        <TextField
+          select
+          label="Serial speed"
+          size="small"
+          value={serialBaud}
+          onChange={(e) => onChange({ serialBaud: Number(e.target.value) })}
+          sx={{ width: 150 }}
+        >
+          {SPEEDS.map((baud) => (
+            <MenuItem key={baud} value={baud}>
+              {baud} baud
+            </MenuItem>
+          ))}
+        </TextField>
       )}
     </>
   )

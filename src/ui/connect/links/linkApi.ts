@@ -1,14 +1,17 @@
 import { z } from 'zod'
 import {
+  ladderResultSchema,
   linkConfigSchema,
   linkStateSchema,
   serialPortSchema,
   type DiagnoseRequest,
+  type LadderResult,
   type LinkConfig,
   type LinkStandinRequest,
   type LinkState,
   type SerialPortEntry,
 } from '@/core/links'
+import { catDialectSchema, type CatDialect } from '@/core/links/cat'
 import { ask, put } from '../../parts/ask'
 
 const nothing = z.object({})
@@ -21,3 +24,9 @@ export const setRadio = (frequencyHz: number): Promise<object> => ask(nothing, '
 export const setLinkStandins = (request: LinkStandinRequest): Promise<LinkState['standins']> =>
   ask(linkStateSchema.shape.standins, '/api/links/standins', put(request))
 export const fetchPorts = (): Promise<SerialPortEntry[]> => ask(z.array(serialPortSchema), '/api/clock/ports')
+export const fetchLadders = (): Promise<LadderResult[]> => ask(z.array(ladderResultSchema), '/api/links/ladders')
+const dialectsSchema = z.array(catDialectSchema)
+export const fetchDialects = (): Promise<CatDialect[]> => ask(dialectsSchema, '/api/links/dialects')
+export const storeDialect = (dialect: CatDialect): Promise<CatDialect[]> => ask(dialectsSchema, '/api/links/dialects', put(dialect))
+export const removeDialect = (id: string): Promise<CatDialect[]> =>
+  ask(dialectsSchema, '/api/links/dialects', { ...put({ id }), method: 'DELETE' })
