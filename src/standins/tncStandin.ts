@@ -11,6 +11,8 @@ export const TNC_FAULTS = {
   slow: 'answers 1.5 s late',
   garbled: 'garble at every speed',
   ignoresKiss: 'does not go into KISS',
+  deadPort: 'this is its other port, a dead one',
+  stalePairing: 'a pairing that one side forgot: it hangs up',
 } as const
 export type TncFault = keyof typeof TNC_FAULTS
 export const tncFaultSchema = z.enum(Object.keys(TNC_FAULTS) as [TncFault, ...TncFault[]])
@@ -41,6 +43,8 @@ export class TncStandin {
   private line = ''
   private kissNext = false
   private heardCount = 0
+  /** Whether it has lost its settings in the power-up that the fault stands for. */
+  private lost = false
 
   constructor(
     private readonly options: TncStandinOptions,
@@ -48,7 +52,8 @@ export class TncStandin {
   ) {
     this.mode = options.startsIn
     this.random = createRandom(options.seed)
-    if (this.faults().has('lostSettings')) this.loseSettings()
+    this.lost = this.faults().has('lostSettings')
+    if (this.lost) this.loseSettings()
   }
 
   /** What a flat memory battery does at the next power-up. */
@@ -57,10 +62,15 @@ export class TncStandin {
     this.mode = 'command'
   }
 
+  /** Whether it hangs up on whoever calls. */
+  hangsUp(): boolean {
+    return this.faults().has('stalePairing')
+  }
+
   /** Takes what a computer sent. @param serialBaud speed at which it was sent; undefined for a line without one */
   receive(bytes: Uint8Array, serialBaud?: number): Said[] {
     const faults = this.faults()
-    if (faults.has('off')) return []
+    if (faults.has('off') || faults.has('deadPort')) return []
     if (faults.has('garbled') || (serialBaud !== undefined && serialBaud !== this.options.serialBaud))
       // In KISS a garbled frame end is nothing that is answered.
       return this.mode === 'kiss' ? [] : this.say(Uint8Array.of(0xf0, 0x9e, 0x80, 0xfe))
@@ -70,7 +80,15 @@ export class TncStandin {
   /** A frame heard on the channel, as it goes to the computer; nothing in command mode or while it is deaf. */
   hear(serialBaud?: number): Said[] {
     const faults = this.faults()
-    if (faults.has('off') || faults.has('deaf') || this.mode !== 'kiss') return []
+    if (faults.has('lostSettings') !== this.lost) {
+      this.lost = !this.lost
+      if (this.lost && !faults.has('off')) {
+        // Someone has switched it off and on.
+        this.loseSettings()
+        return this.text('\r\nMade-up TNC\r\ncmd:')
+      }
+    }
+    if (faults.has('off') || faults.has('deadPort') || faults.has('deaf') || this.mode !== 'kiss') return []
     const calls = ['Q1ABC-9', 'Q2LMN', 'Q7HUT-1', 'Q4FEN-7']
     const source = calls[Math.floor(this.random() * calls.length)]!
     const frame = encodeKiss({

@@ -101,3 +101,4 @@ export {
   type RelayOrder,
   type RelayReport,
 } from './portRelay'
+export { problemOfStartLine, quietRevival, reduceRevival, type RevivalAction, type TncRevival } from './tncRevival'

@@ -4,6 +4,7 @@ import { BUILT_IN_DIALECTS, RADIO_MODES } from './cat'
 import { LINK_FAULTS, RUNGS } from './diagnose'
 import { portChoiceSchema, samePort } from './portChoice'
 import { hasSerialSpeed } from './portRelay'
+import { problemOfStartLine } from './tncRevival'
 
 const serialBaudSchema = z.number().int().min(300).max(1_000_000)
 /** On-air speeds of packet: 300 on HF, 1200 on VHF, 9600 on UHF. Never the speed of a serial line. */
@@ -41,6 +42,20 @@ export const linkConfigSchema = z
       serialBaud: serialBaudSchema,
       airBaud: z.union(AIR_BAUDS.map((b) => z.literal(b)) as [z.ZodLiteral<300>, z.ZodLiteral<1200>, z.ZodLiteral<9600>]),
       parameters: kissParametersSchema,
+      /** Typed at its prompt when it has been powered up, before it goes into KISS: what a flat memory battery lost. */
+      startLines: z
+        .array(
+          z
+            .string()
+            .trim()
+            .max(80, 'At most 80 letters')
+            .superRefine((line, context) => {
+              const problem = problemOfStartLine(line)
+              if (problem) context.addIssue({ code: 'custom', message: problem })
+            }),
+        )
+        .max(20, 'At most 20 lines')
+        .default([]),
     }),
   })
   .superRefine((config, context) => {
@@ -62,7 +77,7 @@ export const defaultLinkConfig: LinkConfig = {
   control: { enabled: false, port: null, serialBaud: 9600, dialect: BUILT_IN_DIALECTS[0]!.id, radioAddress: null },
   keying: { by: 'vox', path: null, inverted: false, leadMs: 100, tailMs: 50 },
   swrLimit: 2.5,
-  tnc: { enabled: false, port: null, serialBaud: 9600, airBaud: 1200, parameters: usualKissParameters },
+  tnc: { enabled: false, port: null, serialBaud: 9600, airBaud: 1200, parameters: usualKissParameters, startLines: [] },
 }
 
 export const TRIED_LINKS = ['control', 'tnc'] as const

@@ -10,7 +10,7 @@ import {
   type PortChoice,
   type SerialLines,
 } from '@/core/links'
-import { RadioStandin, TncStandin, type RadioFault } from '@/standins'
+import { RadioStandin, TncStandin, type RadioFault, type TncFault } from '@/standins'
 import { runDevice } from '@/standins/node/deviceRunner'
 import type { RunningStandin } from '@/standins/node/gpsRunner'
 import { createTcpBytePort } from '../ports/tcpBytePort'
@@ -335,6 +335,21 @@ describe('a TNC', () => {
     expect(state.tnc).toMatchObject({ state: 'talking', badFrames: 0 })
     expect(state.tnc.frames[0]).toMatchObject({ kind: 'UI', line: expect.stringMatching(/^Q\d\w+(-\d+)?>Q1POS/), text: 'made-up beacon 1' })
     expect(tnc.kissParameters.get(1)).toBe(42)
+  })
+
+  it('that was powered up with a flat memory battery is set up again and put back into KISS', async () => {
+    const faults = new Set<TncFault>()
+    const tnc = new TncStandin({ seed: 2, serialBaud: 9600, startsIn: 'kiss' }, () => faults)
+    const { port } = await run(tnc)
+    const hub = createHub()
+    const startLines = ['MYCALL Q5RVR', 'TXDELAY 42']
+    await hub.configure({ ...defaultLinkConfig, tnc: { ...defaultLinkConfig.tnc, enabled: true, port: tcp(port), startLines } })
+    await until(hub, (s) => s.tnc.frames.length > 0)
+    tnc.kissParameters.clear()
+    faults.add('lostSettings')
+    await until(hub, (s) => /put into KISS again/.test(s.tnc.detail), 9000)
+    await until(hub, () => tnc.kissParameters.get(1) === 30)
+    expect(tnc).toMatchObject({ mode: 'kiss', settings: { MYCALL: 'Q5RVR', TXDELAY: '42' } })
   })
 })
 

@@ -5,7 +5,9 @@ import {
   idleDiagnosis,
   LinkProber,
   PortKeeper,
+  quietRevival,
   reduceDiagnosis,
+  reduceRevival,
   type BytePort,
   type DiagnoseRequest,
   type Diagnosis,
@@ -16,6 +18,8 @@ import {
   type LinkTarget,
   type PortChoice,
   type SerialLines,
+  type RevivalAction,
+  type TncRevival,
   type TriedLink,
   type Verdict,
 } from '@/core/links'
@@ -32,7 +36,7 @@ import {
   type CatDialect,
   type Dialect,
 } from '@/core/links/cat'
-import { frameLine, KissDecoder, parameterFrames, parseAx25, textOf } from '@/core/packet'
+import { frameLine, KissDecoder, parameterFrames, parseAx25, textOf, type KissParameters } from '@/core/packet'
 import { ChangeFeed } from '../http/changeFeed'
 
 export interface LinkHubOptions {
@@ -78,6 +82,7 @@ export class LinkHub {
   private tncDetail = 'Off.'
   private tncBytes = 0
   private decoder = new KissDecoder()
+  private revival: TncRevival = quietRevival
   private frames: LinkState['tnc']['frames'] = []
   private badFrames = 0
   private keyed: Keyed | undefined
@@ -367,6 +372,7 @@ export class LinkHub {
     this.tnc = undefined
     const { enabled, port, serialBaud, parameters } = this.config.tnc
     this.decoder = new KissDecoder()
+    this.revival = quietRevival
     this.tncBytes = 0
     if (!enabled || !port) {
       this.tncDetail = 'Off.'
@@ -380,10 +386,7 @@ export class LinkHub {
       onOpen: () => {
         this.tncDetail = `${describePort(port)} is open; its parameters were sent.`
         // A memory battery may be flat: what the TNC is to know is told at every start.
-        for (const frame of parameterFrames(parameters)) {
-          this.note('tnc', 'out', frame)
-          void this.tnc?.write(frame)
-        }
+        this.sendParameters(parameters)
         this.changed()
       },
       onLost: (why) => {
@@ -393,9 +396,36 @@ export class LinkHub {
     })
   }
 
+  private sendParameters(parameters: KissParameters): void {
+    for (const frame of parameterFrames(parameters)) this.writeTnc(frame)
+  }
+
+  private writeTnc(bytes: Uint8Array): void {
+    this.note('tnc', 'out', bytes)
+    void this.tnc?.write(bytes)
+  }
+
+  /** Puts a TNC that shows its prompt, though it should be in KISS, back into it. */
+  private revive(event: Parameters<typeof reduceRevival>[1]): void {
+    const { startLines, parameters } = this.config.tnc
+    const [state, actions]: [TncRevival, RevivalAction[]] = reduceRevival(
+      this.revival,
+      event,
+      startLines.filter((line) => line !== ''),
+    )
+    this.revival = state
+    for (const action of actions) {
+      if (action.type === 'write') this.writeTnc(new TextEncoder().encode(action.words))
+      else if (action.type === 'parameters') this.sendParameters(parameters)
+      else this.tncDetail = action.words
+    }
+    if (actions.length > 0) this.changed()
+  }
+
   private heardByTnc(bytes: Uint8Array): void {
     this.tncBytes += bytes.length
     this.note('tnc', 'in', bytes)
+    this.revive({ type: 'bytes', bytes, nowMs: this.options.monotonicMs() })
     for (const event of this.decoder.push(bytes)) {
       if (event.type === 'bad') this.badFrames++
       if (event.type !== 'frame' || event.frame.command !== 0) continue
@@ -524,6 +554,7 @@ export class LinkHub {
   private tick(): void {
     const nowMs = this.options.monotonicMs()
     this.step({ type: 'tick', nowMs })
+    this.revive({ type: 'tick', nowMs })
     const { keyed } = this
     if (!keyed) return
     const { by } = this.config.keying

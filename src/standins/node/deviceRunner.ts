@@ -9,6 +9,8 @@ export interface AnsweringDevice {
   receive(bytes: Uint8Array, serialBaud?: number): Said[]
   /** Called now and then: what it says unasked. */
   hear?(serialBaud?: number): Said[]
+  /** Where calls are taken: whether this one is broken off at once. */
+  hangsUp?(): boolean
 }
 
 export type DeviceWay = { kind: 'tcp'; host: string; port: number } | { kind: 'pty'; path: string }
@@ -43,6 +45,10 @@ function runOnTcp(device: AnsweringDevice, { host, port }: { host: string; port:
   return new Promise((done) => {
     const clients = new Map<Socket, ReturnType<typeof speaker>>()
     const server = createServer((socket) => {
+      if (device.hangsUp?.()) {
+        socket.destroy()
+        return
+      }
       const speak = speaker((bytes) => void socket.write(bytes))
       clients.set(socket, speak)
       socket.setNoDelay(true)

@@ -1,8 +1,10 @@
 'use client'
+import Link from 'next/link'
 import { strandsOf, type Strand } from '@/core/links'
 import { useStation } from '../../live/StationProvider'
 import { Panel } from '../../parts/Panel'
 import { StateMark, STATE_WORDS } from '../../parts/StateMark'
+import { useChainChecks } from '../setup/useChainChecks'
 import styles from './links.module.css'
 
 const ENDS = { toRadio: [false, true], fromRadio: [true, false], both: [true, true] } as const
@@ -38,7 +40,33 @@ export function ChainPanel() {
         </ul>
         <div className={styles.box}>Radio</div>
       </div>
+      <PartsLine />
     </Panel>
+  )
+}
+
+/** Whether the parts fit one another, in a line. */
+function PartsLine() {
+  const checks = useChainChecks()
+  if (!checks) return null
+  const stops = checks.find((check) => check.state === 'stops')
+  const look = stops ?? checks.find((check) => check.state === 'attention')
+  return (
+    <p className={styles.partsLine}>
+      <StateMark state={stops ? 'missing' : look ? 'attention' : checks.length > 0 ? 'ready' : 'unknown'} size={22} />
+      <span>
+        {look ? (
+          <>
+            <strong>{look.words}</strong> {look.todo}
+          </>
+        ) : checks.length > 0 ? (
+          'The parts of the chain fit one another.'
+        ) : (
+          'Which family of link it is has not been told, so its parts are not checked.'
+        )}{' '}
+        <Link href="/connect/setup">Chain and kit</Link>
+      </span>
+    </p>
   )
 }
 

@@ -136,7 +136,7 @@ function ControlPanel({ config, links, change, onFix, apply }: PartProps) {
           size="small"
           value={dialects.some((d) => d.id === control.dialect) ? control.dialect : ''}
           onChange={(e) => setControl({ dialect: e.target.value, radioAddress: null })}
-          sx={{ width: 330 }}
+          sx={{ width: 400 }}
         >
           {dialects.map((d) => (
             <MenuItem key={d.id} value={d.id}>
@@ -270,7 +270,7 @@ function TncPanel({ config, links, change, onFix, apply }: PartProps) {
         </TextField>
       </div>
       <details style={{ marginTop: 10 }}>
-        <summary>Timing on the air: most never touch it</summary>
+        <summary>Timing on the air, and power-up: most never touch it</summary>
         <div className={panelStyles.row} style={{ marginTop: 10 }}>
           <Figure label="Key-up, ms" value={parameters.txDelayMs} step={10} onChange={(txDelayMs) => setParameters({ txDelayMs })} />
           <Figure
@@ -296,6 +296,17 @@ function TncPanel({ config, links, change, onFix, apply }: PartProps) {
             {line}
           </p>
         ))}
+        <TextField
+          multiline
+          fullWidth
+          minRows={2}
+          label="Typed at its prompt after a power-up, a line each"
+          helperText="For what a flat memory battery loses, such as MYCALL. Then it is put into KISS, and told the timing above."
+          value={tnc.startLines.join('\n')}
+          onChange={(e) => setTnc({ startLines: e.target.value === '' ? [] : e.target.value.split('\n') })}
+          sx={{ marginTop: 2 }}
+          slotProps={{ htmlInput: { className: 'mono', spellCheck: false } }}
+        />
       </details>
       {apply}
       <hr style={{ border: 0, borderTop: '1px solid var(--line)', margin: '14px 0' }} />

@@ -1,6 +1,5 @@
 'use client'
 import { useState } from 'react'
-import { useQuery } from '@tanstack/react-query'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
@@ -8,7 +7,6 @@ import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import {
   chainSetupSchema,
-  checkChain,
   CONNECTORS,
   FAMILIES,
   familyOf,
@@ -21,14 +19,13 @@ import {
 import { MODES } from '@/core/levels'
 import { SERIAL_SPEEDS } from '@/core/links'
 import type { ReadyState } from '@/core/readiness'
-import { fetchClockConfig } from '../../clock/clockApi'
 import { useLive } from '../../live/StationProvider'
 import { Page, Panel, panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 import { useDocument } from '../../parts/useDocument'
 import { ConnectTabs } from '../ConnectTabs'
-import { useLinkConfig } from '../links/useLinkConfig'
 import styles from './setup.module.css'
+import { useChainChecks } from './useChainChecks'
 
 /** The chain from this device to the radio: which family it is, whether its parts fit, and what to pack for it. */
 export function SetupScreen() {
@@ -45,7 +42,7 @@ export function SetupScreen() {
       {setup && (
         <>
           <FamilyPanel setup={setup} change={change} />
-          {setup.family && <CheckPanel setup={setup} />}
+          {setup.family && <CheckPanel />}
           <KitPanel setup={setup} change={change} />
         </>
       )}
@@ -181,13 +178,9 @@ export function SocketField({ label, side, value, onChange }: SocketFieldProps) 
 const CHECK_MARKS: Record<ChainCheck['state'], ReadyState> = { good: 'ready', attention: 'attention', stops: 'missing' }
 const CHECK_WORDS: Record<ChainCheck['state'], string> = { good: 'Fits', attention: 'Look at it', stops: 'Cannot work' }
 
-function CheckPanel({ setup }: { setup: ChainSetup }) {
-  const { config } = useLinkConfig()
-  const clock = useQuery({ queryKey: ['clock', 'config'], queryFn: fetchClockConfig, staleTime: Infinity, retry: 1 })
-  if (!config) return null
-  const gps = clock.data?.serial
-  const heldPorts = gps?.enabled && gps.path ? [{ path: gps.path, by: 'the GPS receiver' }] : []
-  const checks = checkChain({ setup, config, heldPorts })
+function CheckPanel() {
+  const checks = useChainChecks()
+  if (!checks) return null
   const stops = checks.filter((check) => check.state === 'stops').length
   const looks = checks.filter((check) => check.state === 'attention').length
   return (
