@@ -3,7 +3,11 @@ import type { AxeResults } from 'axe-core'
 import { expect, startPractice, test } from './fixtures'
 
 const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
-const SCREENS = ['/', '/station', '/connect', '/clock', '/levels', '/radio', '/slots', '/log', '/practise', '/settings']
+/** In an order in which each is linked from the one before. */
+const SCREENS = [
+  ...['/', '/station', '/connect', '/connect/setup', '/connect/pins', '/connect/network', '/connect/channels', '/clock'],
+  ...['/levels', '/radio', '/slots', '/log', '/practise', '/settings'],
+]
 
 for (const theme of ['day', 'night'] as const) {
   test(`no serious accessibility finding on any screen, ${theme} theme`, async ({ page, demo }) => {
@@ -17,8 +21,8 @@ for (const theme of ['day', 'night'] as const) {
     await startPractice(page, '8 times')
     await expect(page.locator('button[data-answer]').first()).toBeVisible({ timeout: 60_000 })
     for (const path of SCREENS) {
-      await page.locator(`nav a[href="${path}"]`).click()
-      await expect(page.locator(`nav a[href="${path}"]`)).toHaveAttribute('aria-current', 'page')
+      await page.locator(`nav a[href="${path}"]`).first().click()
+      await expect(page.locator(`nav a[href="${path}"]`).first()).toHaveAttribute('aria-current', 'page')
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme)
       await page.waitForTimeout(600)
       await page.evaluate(axe)

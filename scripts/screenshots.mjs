@@ -20,7 +20,7 @@ const server = spawn(process.execPath, ['scripts/demo.mjs'], {
 const { browser, page } = await openBrowser()
 const shoot = (name) => page.screenshot({ path: join(folder, `${name}.png`) })
 const go = async (path) => {
-  await page.locator(`nav a[href="${path}"]`).click()
+  await page.locator(`nav a[href="${path}"]`).first().click()
   await page.waitForTimeout(900)
 }
 const setTheme = (theme) =>

@@ -35,9 +35,9 @@ const USAGE = `zeptik: FT8 and levels on recordings, time and place from a recei
   zeptik standin time [--listen HOST:PORT] [--error-ms N] [--fault NAME,...] [--seconds N]
   zeptik standin radio (--tcp PORT | --pty PATH) [--voice ascii-11|ascii-9|framed-bcd|five-byte]
                        [--baud 9600] [--frequency HZ] [--swr N] [--seconds N] [--fault NAME,...]
-  zeptik standin tnc (--tcp PORT | --pty PATH) [--baud 9600] [--starts-in kiss|command]
+  zeptik standin tnc (--tcp PORT | --pty PATH) [--dead PATH] [--baud 9600] [--starts-in kiss|command]
                      [--seconds N] [--fault NAME,...] [--seed N]
-      A simulated device on a real port, until Ctrl-C. On a pseudo-terminal its serial speed
+      A simulated device on a real port, until Ctrl-C; --dead: a second port with nothing behind it. On a pseudo-terminal its serial speed
       counts. A wrong NAME lists the faults.
 
   zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss] [--seed N] [--trials N] [--slots N] [--snr A,B,...]

@@ -14,6 +14,7 @@ import {
   TNC_FAULTS,
   tncFaultSchema,
   TncStandin,
+  type TncFault,
   type GpsFault,
   type TimeFault,
 } from '@/standins'
@@ -180,13 +181,22 @@ async function radio(args: string[]): Promise<void> {
 }
 
 async function tnc(args: string[]): Promise<void> {
-  const { values } = parseArgs({ args, options: { ...DEVICE_OPTIONS, 'starts-in': { type: 'string' } } })
+  const { values } = parseArgs({ args, options: { ...DEVICE_OPTIONS, 'starts-in': { type: 'string' }, dead: { type: 'string' } } })
   const faults = faultsOf(values.fault, TNC_FAULTS, (word) => tncFaultSchema.safeParse(word).data)
   const startsIn = values['starts-in'] ?? 'kiss'
   if (startsIn !== 'kiss' && startsIn !== 'command') throw new UsageError('--starts-in must be kiss or command')
   const seed = numberOption('seed', values.seed, 1, { from: 0, to: 2 ** 31 })
   const device = new TncStandin({ seed, serialBaud: baudOf(values), startsIn }, () => faults)
-  await runOnPort('a simulated TNC answers on', device, values)
+  // Its second port, as some have: it opens, and nothing is behind it.
+  const dead = new TncStandin({ seed, serialBaud: baudOf(values), startsIn }, () => new Set<TncFault>(['deadPort']))
+  const other = values.dead === undefined ? undefined : await runDevice(dead, { kind: 'pty', path: values.dead })
+  if (other && !other.ok) throw new CommandError(other.error)
+  if (other) console.log(`zeptik: its other port, a dead one, is ${other.standin.where}.`)
+  try {
+    await runOnPort('a simulated TNC answers on', device, values)
+  } finally {
+    other?.standin.stop()
+  }
 }
 
 const baudOf = (values: DeviceValues) => numberOption('baud', values.baud, 9600, { from: 300, to: 1_000_000 })

@@ -76,7 +76,7 @@ describe('lines for power-up', () => {
     expect(withLines(['MYCALL Q5RVR']).success).toBe(true)
     expect(withLines(['BEACON EVERY 1']).error?.issues[0]?.message).toMatch(/transmit/)
     expect(withLines(['caf\u00e9']).error?.issues[0]?.message).toMatch(/ASCII/)
-    const { startLines: _none, ...older } = defaultLinkConfig.tnc
+    const older = Object.fromEntries(Object.entries(defaultLinkConfig.tnc).filter(([name]) => name !== 'startLines'))
     expect(linkConfigSchema.parse({ ...defaultLinkConfig, tnc: older }).tnc.startLines).toEqual([])
   })
 })

@@ -1,4 +1,5 @@
 'use client'
+import { useState } from 'react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import type { z } from 'zod'
 import { ask, put } from './ask'
@@ -8,20 +9,31 @@ export function useDocument<T extends z.ZodType>(key: string, schema: T, path: s
   type Value = z.infer<T>
   const client = useQueryClient()
   const query = useQuery({ queryKey: [key], queryFn: () => ask(schema, path), staleTime: Infinity, retry: 1 })
+  // The cache tells its readers a moment later; a tick must be seen in the moment it is made.
+  const [draft, setDraft] = useState<Value>()
   const store = useMutation({
     // One after the other: the last change must also be the last to arrive.
     scope: { id: key },
     mutationFn: (value: Value) => ask(schema, path, put(value)),
-    onError: () => void client.invalidateQueries({ queryKey: [key] }),
   })
+  const take = (value: Value) => {
+    setDraft(value)
+    client.setQueryData([key], value)
+  }
   return {
-    value: query.data as Value | undefined,
+    value: (draft ?? query.data) as Value | undefined,
     problem: query.isError ? query.error.message : store.isError ? store.error.message : undefined,
     save: (value: Value) => {
-      client.setQueryData([key], value)
-      store.mutate(value)
+      take(value)
+      store.mutate(value, {
+        onSuccess: take,
+        onError: () => {
+          setDraft(undefined)
+          void client.invalidateQueries({ queryKey: [key] })
+        },
+      })
     },
     /** Takes what the server said in another way. */
-    take: (value: Value) => client.setQueryData([key], value),
+    take,
   }
 }

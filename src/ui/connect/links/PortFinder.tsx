@@ -50,7 +50,7 @@ export function PortFinder({ name, onFound }: PortFinderProps) {
   if (!search)
     return (
       <>
-        <Button variant="text" onClick={begin} aria-label={`${name}: find the port by unplugging it`}>
+        <Button variant="text" onClick={begin} aria-label={`Which one is it? ${name}`}>
           Which one is it?
         </Button>
         {problem && <span className={panelStyles.problem}>{problem}</span>}

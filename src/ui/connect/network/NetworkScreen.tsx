@@ -165,6 +165,7 @@ function Entry({ entry, view, onOpen }: { entry: AddressEntry; view: AddressBook
   const { config, save, problem } = useLinkConfig()
   const place = entry.places[view.topology]
   const part = entry.kind === 'radio' ? 'control' : 'tnc'
+  const useWords = entry.kind === 'radio' ? 'Use for control' : 'Use as TNC'
   const used =
     place && config?.[part].port?.kind === 'tcp' && config[part].port.host === place.host && config[part].port.port === place.port
   return (
@@ -198,12 +199,12 @@ function Entry({ entry, view, onOpen }: { entry: AddressEntry; view: AddressBook
         <Button
           variant="outlined"
           disabled={!place || !config || used}
-          aria-label={`Use ${entry.name}`}
+          aria-label={`${useWords}: ${entry.name}`}
           onClick={() =>
             place && config && save({ ...config, [part]: { ...config[part], enabled: true, port: { kind: 'tcp', ...place } } })
           }
         >
-          {entry.kind === 'radio' ? 'Use for control' : 'Use as TNC'}
+          {useWords}
         </Button>
         <Button variant="text" onClick={onOpen} aria-label={`Change ${entry.name}`}>
           Change
