@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { performance } from 'node:perf_hooks'
 import { z } from 'zod'
-import { defaultLinkConfig, linkConfigSchema, type BytePort, type LinkConfig, type PortChoice } from '@/core/links'
+import { defaultLinkConfig, linkConfigSchema, type BytePort, type LinkConfig, type LinkState, type PortChoice } from '@/core/links'
 import { BUILT_IN_DIALECTS, catDialectSchema, type CatDialect } from '@/core/links/cat'
 import type { Database } from './db/database'
 import { storeLadderResult } from './ladderRepository'
@@ -15,15 +15,36 @@ import { LinkStandins } from './practice/linkStandins'
 import { openDocument, writeDocument } from './stationRepository'
 
 export const MOST_DIALECTS = 20
+const practicePortsSchema = z.object({ radio: z.number().nullable(), tnc: z.number().nullable() })
+type PracticePorts = z.infer<typeof practicePortsSchema>
+const NO_PORTS: PracticePorts = { radio: null, tnc: null }
+
+/** A set-up without the links to practice devices that were there before and are no more; the same when there are none. */
+function withoutPractice(config: LinkConfig, before: PracticePorts, now: PracticePorts): LinkConfig {
+  const linked = (port: PortChoice | null, practice: number | null) =>
+    practice !== null && port?.kind === 'tcp' && port.host === '127.0.0.1' && port.port === practice
+  let next = config
+  if (before.radio !== now.radio && linked(config.control.port, before.radio))
+    next = {
+      ...next,
+      control: { ...next.control, enabled: false, port: null },
+      keying: { ...next.keying, by: next.keying.by === 'cat' ? 'vox' : next.keying.by },
+    }
+  if (before.tnc !== now.tnc && linked(config.tnc.port, before.tnc)) next = { ...next, tnc: { ...next.tnc, enabled: false, port: null } }
+  return next
+}
 type Done = { ok: true } | { ok: false; error: string }
 
 /** Links of the server: what they are set to, the hub that runs them, and the practice devices. */
 export class LinkServices {
   readonly relay = new PortRelay()
   readonly hub: LinkHub
-  readonly standins = new LinkStandins((state) => this.hub.setStandins(state))
+  readonly standins = new LinkStandins((state) => this.standinsChanged(state))
   private current: LinkConfig = defaultLinkConfig
   private own: CatDialect[] = []
+  private practicePorts: PracticePorts = NO_PORTS
+  /** The last change of practice devices has been followed everywhere. */
+  settled: Promise<void> = Promise.resolve()
 
   private constructor(
     private readonly database: Database,
@@ -51,8 +72,25 @@ export class LinkServices {
     // One that an older version took and this one does not must not take the others with it.
     services.own = dialects.flatMap((dialect) => catDialectSchema.safeParse(dialect).data ?? [])
     services.current = await openDocument(database, 'links', linkConfigSchema, defaultLinkConfig)
+    // A practice device of the last run is gone, and its port with it.
+    const practice = await openDocument(database, 'practicePorts', practicePortsSchema, NO_PORTS)
+    services.practicePorts = practice
+    services.current = withoutPractice(services.current, practice, NO_PORTS)
     await services.hub.configure(services.current)
     return services
+  }
+
+  /** What was linked to a practice device that has been stopped is linked no more. */
+  private standinsChanged(state: LinkState['standins']): void {
+    this.hub.setStandins(state)
+    const ports = { radio: state.radio?.port ?? null, tnc: state.tnc?.port ?? null }
+    const config = withoutPractice(this.current, this.practicePorts, ports)
+    this.practicePorts = ports
+    this.settled = writeDocument(this.database, 'practicePorts', ports)
+      .then(async () => {
+        if (config !== this.current) await this.configure(config)
+      })
+      .catch((error) => console.error('zeptik: the practice ports could not be kept:', error))
   }
 
   get config(): LinkConfig {

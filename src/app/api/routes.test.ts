@@ -125,8 +125,10 @@ describe('links', () => {
       { error: expect.stringMatching(/Choose the port/) },
     ])
     expect(await post(diagnose.POST, { action: 'stop' })).toEqual([200, {}])
-    await put(defaultLinkConfig)
+    // Stopped, the practice radio is linked to no more.
     expect((await standin({ radio: null, tnc: null })).told).toEqual({ radio: null, tnc: null })
+    expect(services.links.config).toMatchObject({ control: { enabled: false, port: null }, keying: { by: 'vox' } })
+    await put(defaultLinkConfig)
   })
 
   it('refuse a set-up that cannot work, and a practice radio that there is not', async () => {

@@ -250,7 +250,7 @@ export class LinkProber {
 
   private async probeKeys(): Promise<Finding> {
     if (!this.host.keyForAMoment)
-      return unsure('Not tried: it transmits. Send a test tone on the Levels screen and watch the transmit lamp.')
+      return unsure('Not tried by itself: it transmits. Try it with the button below, and watch the transmit lamp.')
     const { keyed, unkeyed, words } = await this.host.keyForAMoment()
     if (keyed === false)
       return bad('not-keying', words, 'Check the keying line and its polarity, and that the radio’s menu lets this connector key it.')

@@ -6,6 +6,7 @@ import { BUILT_IN_DIALECTS, type CatDialect } from '@/core/links/cat'
 import type { StationState } from '@/engine/stationState'
 import { answer, serve, show } from '../testing'
 import { DialectPanel } from './links/DialectPanel'
+import { KeysRung } from './links/KeysRung'
 import { LentPortField } from './links/LentPortField'
 import { PortFinder } from './links/PortFinder'
 import { TunePanel } from './links/TunePanel'
@@ -136,5 +137,39 @@ describe('the drawing of a lead', () => {
     show(<PinDrawing plan={plan} radioName="radio" boxName="tablet" />)
     expect(screen.getByRole('img').getAttribute('aria-label')).toMatch(/radio pin 3\.5 ring \(Microphone\) to pin tip/)
     expect(screen.getByText('PTT, microphone return · 3.5 sleeve (open)')).toBeTruthy()
+  })
+})
+
+describe('the last rung', () => {
+  const key = () => fireEvent.click(screen.getByRole('button', { name: /^Does it key/ }))
+
+  it('believes a radio that says it was keyed', async () => {
+    const { sendTest, store } = show(<KeysRung />, { state: withMeter })
+    const { links } = store.getState()
+    sendTest.mockImplementation(async () => {
+      store.setState({ links: { ...links!, control: { ...links!.control, keyed: true }, keying: { ...links!.keying, state: 'keyed' } } })
+      store.setState({ links: { ...links!, control: { ...links!.control, keyed: false } } })
+      return { sent: true, complete: true, heard: new Float32Array() }
+    })
+    key()
+    expect((await screen.findByRole('status')).textContent).toBe('The radio said that it transmitted, and that it stopped.')
+    expect(sendTest).toHaveBeenCalledWith('tone', { amplitude: 0.1, durationS: 2 })
+  })
+
+  it('asks the operator of one that says nothing, and tells one that stays keyed', async () => {
+    const { sendTest, store } = show(<KeysRung />, { state: withMeter })
+    sendTest.mockResolvedValue({ sent: true, complete: true, heard: new Float32Array() })
+    key()
+    fireEvent.click(await screen.findByRole('button', { name: 'No' }))
+    expect(screen.getByRole('status').textContent).toMatch(/Check the key line and its polarity/)
+    const { links } = store.getState()
+    store.setState({ links: { ...links!, control: { ...links!.control, keyed: true } } })
+    key()
+    await waitFor(() => expect(screen.getByRole('status').textContent).toMatch(/still transmitting\. Switch it off now/))
+  })
+
+  it('needs the audio of the radio', () => {
+    show(<KeysRung />)
+    expect((screen.getByRole('button', { name: /^Does it key/ }) as HTMLButtonElement).disabled).toBe(true)
   })
 })

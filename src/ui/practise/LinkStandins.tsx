@@ -18,7 +18,11 @@ const divided = { borderTop: '1px solid var(--line)', marginTop: 10, paddingTop:
 export function LinkStandins() {
   const running = useStation((s) => s.links?.standins)
   const client = useQueryClient()
-  const change = useMutation({ mutationFn: setLinkStandins })
+  const change = useMutation({
+    mutationFn: setLinkStandins,
+    // What was linked to one that was stopped is linked no more.
+    onSuccess: () => client.invalidateQueries({ queryKey: ['links', 'config'] }),
+  })
   const connect = useMutation({
     mutationFn: async (part: (config: LinkConfig) => Partial<LinkConfig>) => {
       const config = await fetchLinkConfig()

@@ -16,6 +16,7 @@ import {
 import type { ReadyState } from '@/core/readiness'
 import { panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
+import { KeysRung } from './KeysRung'
 import { diagnoseLink, fetchLadders } from './linkApi'
 import styles from './links.module.css'
 
@@ -135,6 +136,7 @@ export function Ladder({ link, state, config, onFix }: LadderProps) {
           )}
         </>
       )}
+      {link === 'control' && verdict?.ok && <KeysRung />}
       <LastGood link={link} config={config} ended={verdict !== undefined && verdict !== null} onUse={onFix} />
     </div>
   )

@@ -8,7 +8,9 @@ export const dynamic = 'force-dynamic'
 export async function PUT(request: Request): Promise<Response> {
   const body = await readJson(request, linkStandinRequestSchema, 2000)
   if (!body.ok) return body.response
-  const { standins, hub } = getServices().links
+  const { links } = getServices()
+  const { standins, hub } = links
   const done = await standins.set(body.value)
+  await links.settled
   return done.ok ? Response.json(hub.state(Infinity).standins) : problem(409, done.error)
 }
