@@ -146,7 +146,7 @@ test('a transmission keys the radio over its control line, and Silence unkeys it
     const reader = (await fetch(`${demo.url}/api/links/live`)).body!.getReader()
     const { value } = await reader.read()
     await reader.cancel()
-    const state = JSON.parse(new TextDecoder().decode(value).slice('data: '.length)) as {
+    const state = JSON.parse(new TextDecoder().decode(value).split('\n\n')[0]!.slice('data: '.length)) as {
       keying: { state: string }
       control: { keyed: boolean }
     }

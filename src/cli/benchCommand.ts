@@ -3,6 +3,7 @@ import { createRandom } from '@/core/dsp/random'
 import { decodeSlot, madeUpCall, SLOT_S, simulatedCrowd, simulateSlot } from '@/core/ft8'
 import { benchClock } from './benchClock'
 import { benchKiss } from './benchKiss'
+import { benchKnowledge } from './benchKnowledge'
 import { benchLevel } from './benchLevel'
 import { benchLevelCost } from './benchLevelCost'
 import { numberOption, UsageError } from './errors'
@@ -27,7 +28,14 @@ export function benchCommand(args: string[]): void {
   else if (what === 'level') benchLevel({ seed, trials: numberOption('trials', values.trials, 100, { from: 4, to: 100_000 }) })
   else if (what === 'level-cost') benchLevelCost({ seed, trials: numberOption('trials', values.trials, 10, { from: 1, to: 100_000 }) })
   else if (what === 'kiss') benchKiss(seed)
-  else throw new UsageError(`there is no bench "${what}"; slots, sensitivity, noise, clock, level, level-cost and kiss are known`)
+  else if (what === 'knowledge')
+    benchKnowledge({
+      seed,
+      trials: numberOption('trials', values.trials, 50, { from: 1, to: 100_000 }),
+      slots: numberOption('slots', values.slots, 200, { from: 1, to: 1_000_000 }),
+    })
+  else
+    throw new UsageError(`there is no bench "${what}"; slots, sensitivity, noise, clock, level, level-cost, kiss and knowledge are known`)
 }
 
 function benchSlots(seed: number): void {

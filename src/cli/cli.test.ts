@@ -97,6 +97,17 @@ describe('zeptik', () => {
     expect(Object.keys(lines(stdout)[0]!)).toEqual(['slot', 'text', 'snrDb', 'timeOffsetS', 'frequencyHz'])
   })
 
+  it('finds a message that is expected where it would not without, and marks it', () => {
+    const wav = file('weak.wav')
+    const slot = simulateSlot([{ text: 'Q5RVR Q2LMN R-14', snrDb: -23.5, audioOffsetHz: 1231.7, timeOffsetS: 0.3 }], 1)
+    writeFileSync(wav, encodeWav(slot, 12_000))
+    const decode = (...more: string[]) => lines(zeptik('decode', '--mode', 'ft8', '--json', ...more, wav).stdout)
+    expect(decode()).toEqual([])
+    const found = { text: 'Q5RVR Q2LMN R-14', helped: true }
+    expect(decode('--own', 'q5rvr', '--other', 'Q2LMN')).toMatchObject([found])
+    expect(decode('--expect', 'Q5RVR Q2LMN R-14', '--depth', 'quick')).toMatchObject([found])
+  })
+
   it('takes a recording as consecutive slots, shifted and named as told', () => {
     const signal = (text: string, audioOffsetHz: number) => ({ text, snrDb: 0, audioOffsetHz, timeOffsetS: 0.1 })
     const both = new Float32Array(30 * 12_000)
@@ -146,6 +157,9 @@ describe('zeptik', () => {
     [['encode', '--mode', 'ft8', 'CQ Q5RVR JN97']],
     [['encode', '--mode', 'ft8', '--frequency', '99999', '--out', 'x.wav', 'CQ Q5RVR JN97']],
     [['bench', 'everything']],
+    [['decode', '--mode', 'ft8', '--depth', 'bottomless', 'x.wav']],
+    [['decode', '--mode', 'ft8', '--own', 'nobody at all', 'x.wav']],
+    [['decode', '--mode', 'ft8', '--expect', 'no message is as long as this one', 'x.wav']],
     [['decode', '--mode', 'ft8', '--unknown', 'x.wav']],
   ])('shows its usage for %j, with exit code 2', (args) => {
     const { status, stderr } = zeptik(...args)

@@ -9,9 +9,12 @@ import { standinCommand } from './standinCommand'
 
 const USAGE = `zeptik: FT8 and levels on recordings, time and place from a receiver, frames of a TNC, stand-ins for devices
 
-  zeptik decode --mode ft8 [--json] [--start SECONDS] [--slot-utc ISO] FILE.wav
+  zeptik decode --mode ft8 [--json] [--start SECONDS] [--slot-utc ISO] [--depth quick|usual|deep]
+                [--own CALL] [--other CALL] [--expect TEXT]... FILE.wav
       Decodes a recording as consecutive 15 s slots from its start. --start says where in the
-      file the first slot begins (negative: before it), --slot-utc names that slot.
+      file the first slot begins (negative: before it), --slot-utc names that slot. With --own and
+      --other all that the other could say to you is found some 3 dB weaker, and so is each
+      --expect; what was found only so is marked (helped in JSON).
 
   zeptik encode --mode ft8 --frequency HZ [--rate 48000] [--level 0.5] --out FILE.wav "TEXT"
       Writes one slot: half a second of silence, the message, silence to 15 s.
@@ -40,7 +43,7 @@ const USAGE = `zeptik: FT8 and levels on recordings, time and place from a recei
       A simulated device on a real port, until Ctrl-C; --dead: a second port with nothing behind it. On a pseudo-terminal its serial speed
       counts. A wrong NAME lists the faults.
 
-  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
+  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss | knowledge] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
       slots        decode time, real-time factor and memory on quiet, usual and busy slots
       sensitivity  share decoded at each signal-to-noise ratio, and where it is one half
       noise        false decodes in slots of noise alone
@@ -48,6 +51,7 @@ const USAGE = `zeptik: FT8 and levels on recordings, time and place from a recei
       level        how often faults of received audio are found and made up, errors of the figures
       level-cost   what each fault costs in decoding
       kiss         speed of the KISS parser on frames and on noise
+      knowledge    how weak a message may be that is expected, and how often one is found that is not there
 
 Errors leave exit code 1, wrong usage 2.`
 

@@ -10,6 +10,7 @@ import {
   type ExchangeManner,
   type Ft8Decode,
   type HeardStation,
+  type Knowledge,
   type MadeContact,
 } from '@/core/ft8'
 import { contactFromExchange } from '@/core/log'
@@ -441,7 +442,7 @@ export class RunningStation {
     this.clock.hold(`decode ${slot.slotIndex}`)
     this.store.setState({ decodingSlot: slot.slotIndex })
     const calls = this.profile.call ? [this.profile.call] : []
-    const result = await this.decoder.decode({ samples: slot.samples, slotStartS: slot.slotStartS, calls })
+    const result = await this.decoder.decode({ samples: slot.samples, slotStartS: slot.slotStartS, calls, ...this.expectation() })
     this.clock.release(`decode ${slot.slotIndex}`)
     if (epoch !== this.epoch) return
     this.decoding.delete(slot.slotIndex)
@@ -451,6 +452,21 @@ export class RunningStation {
       return
     }
     this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, transmitted: false, ...result.value }, correctionMs)
+  }
+
+  /** In an exchange: whose answer is expected, and where that station was heard last. */
+  private expectation(): { knowledge?: Knowledge } {
+    const { exchange, stations } = this.store.getState()
+    if (exchange.phase !== 'underway' || !exchange.otherCall) return {}
+    const other = stations.get(exchange.otherCall)
+    return {
+      knowledge: {
+        ownCall: this.profile.call,
+        otherCall: exchange.otherCall,
+        ...(other?.locator && { otherLocator: other.locator }),
+        ...(other && { nearHz: other.lastDecode.frequencyHz }),
+      },
+    }
   }
 
   private decoded(slot: DecodedSlot, correctionMs: number): void {

@@ -3,6 +3,8 @@ import { crcMatches } from './crc14'
 import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureSymbols, type SymbolAmplitudes } from './demodulate'
 import { createBeliefPropagation } from './ldpc'
 import type { Ft8Message } from './message'
+import { expectedMessages, type Knowledge } from './expectedMessages'
+import { findExpected } from './findExpected'
 import { estimateNoiseFloor } from './noiseFloor'
 import { createOrderedStatistics } from './osd'
 import { unpackMessage } from './payload'
@@ -22,8 +24,11 @@ export interface Ft8Decode {
   timeOffsetS: number
   /** Frequency of the lowest tone. */
   frequencyHz: number
-  /** 'iterative' when belief propagation settled, 'ordered' when ordered statistics had to help. */
-  how: 'iterative' | 'ordered'
+  /**
+   * 'iterative' when belief propagation settled, 'ordered' when ordered statistics had to help, 'expected' when it was
+   * found only because it was expected.
+   */
+  how: 'iterative' | 'ordered' | 'expected'
   /** 1 for what the first look found, 2 and 3 for what appeared after stronger signals were taken away. */
   pass: number
 }
@@ -36,15 +41,27 @@ export interface DecodeOptions {
   /** How far from its nominal start a transmission is looked for. Default 2.5 s. */
   searchS?: number
   passes?: number
+  /** How hard to look: `quick` one pass without ordered statistics, `deep` with a further order of it. Default `usual`. */
+  depth?: Depth
+  /** What is known before; messages that it leads to expect are found some 3 dB weaker. */
+  knowledge?: Knowledge
   /** Calls heard before; calls in this slot are added. */
   callMemory?: CallMemory
 }
+
+export const DEPTHS = ['quick', 'usual', 'deep'] as const
+export type Depth = (typeof DEPTHS)[number]
+const PASSES: Record<Depth, number> = { quick: 1, usual: 3, deep: 4 }
+/** Of ordered statistics; 0 leaves it out. */
+const ORDERS: Record<Depth, number> = { quick: 0, usual: 2, deep: 3 }
 
 const MINIMUM_SYNC_RATIO = 1.85
 const MAXIMUM_CANDIDATES = 200
 const MINIMUM_COSTAS_HITS = 7
 const MINIMUM_CONTRAST = 3.85
 const ITERATIONS = 30
+/** A find nearer than this to a decoded message is what subtraction left of it. */
+const SAME_HZ = 4
 /** A signal taken away can only have hidden others nearer than this. */
 const NEIGHBOURHOOD_HZ = 75
 
@@ -58,7 +75,8 @@ const likelihoods = [1, 2, 3].map(() => new Float64Array(CODEWORD_BITS))
  * @returns messages, each text once (the stronger), by frequency
  */
 export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): Ft8Decode[] {
-  const { slotStartS = 0, lowestHz = 200, highestHz = 3000, searchS = 2.5, passes = 3, callMemory = createCallMemory() } = options
+  const { slotStartS = 0, lowestHz = 200, highestHz = 3000, searchS = 2.5, depth = 'usual', callMemory = createCallMemory() } = options
+  const { passes = PASSES[depth] } = options
   const spectrum = new SlotSpectrum(samples)
   const found = new Map<string, Ft8Decode>()
   /** Power of each message's tones, to be held against the floor once the crowd has been taken away. */
@@ -88,7 +106,7 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
       scratch = spectrum.cut(candidate.frequencyHz + BAND_CENTRE_HZ, DEMODULATION_BINS, scratch)
       const symbols = measureSymbols(scratch, candidate.startS)
       if (symbols.costasHits < MINIMUM_COSTAS_HITS || symbols.contrast < MINIMUM_CONTRAST) continue
-      const codeword = decodeSymbols(symbols)
+      const codeword = decodeSymbols(symbols, ORDERS[depth])
       if (!codeword) continue
       const tones = codewordToTones(codeword.bits)
       const tonePower = measureTonePower(symbols, tones)
@@ -121,6 +139,36 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
     }
     if (news === 0) break
   }
+  const expected = options.knowledge ? expectedMessages(options.knowledge) : []
+  if (expected.length > 0) {
+    // What was decoded is known to be there; nobody says two things at once.
+    const heard = [...found.values()]
+    const open = expected.filter(({ text }) => !found.has(text))
+    const spoken = (hz: number) => heard.some((d) => Math.abs(d.frequencyHz - hz) < SAME_HZ)
+    const audio = spectrum.toSamples()
+    const grid = measureGrid(audio, samples.length, highestHz)
+    floor = estimateNoiseFloor(grid)
+    for (const { expected: it, symbols } of findExpected(
+      spectrum,
+      grid,
+      open,
+      { lowestHz, highestHz, slotStartS, searchS },
+      options.knowledge?.nearHz,
+    )) {
+      const message = unpackMessage(it.codeword, callMemory)
+      if (!message || spoken(symbols.frequencyHz)) continue
+      tonePowers.set(message.text, measureTonePower(symbols, codewordToTones(it.codeword)))
+      found.set(message.text, {
+        text: message.text,
+        message,
+        snrDb: 0,
+        timeOffsetS: symbols.startS - slotStartS - NOMINAL_START_S,
+        frequencyHz: symbols.frequencyHz,
+        how: 'expected',
+        pass: passes + 1,
+      })
+    }
+  }
   // In a crowd the first floor is lifted by what was on it; the last one is that of the band without the signals found.
   return [...found.values()]
     .map((decode) => ({ ...decode, snrDb: toSnrDb(tonePowers.get(decode.text)!, floor(decode.frequencyHz + BAND_CENTRE_HZ)) }))
@@ -132,16 +180,16 @@ interface Codeword {
   how: 'iterative' | 'ordered'
 }
 
-function decodeSymbols(symbols: SymbolAmplitudes): Codeword | undefined {
+function decodeSymbols(symbols: SymbolAmplitudes, order: number): Codeword | undefined {
   for (let group = 1; group <= 3; group++) {
     const llr = likelihoods[group - 1]!
     bitLikelihoods(symbols, group, llr)
     const result = propagate(llr, ITERATIONS)
     if (result.converged && isMessage(result.codeword)) return { bits: result.codeword, how: 'iterative' }
   }
-  for (let group = 3; group >= 1; group--) {
+  for (let group = 3; group >= 1 && order > 0; group--) {
     const llr = likelihoods[group - 1]!
-    const result = orderedStatistics(llr, 2)
+    const result = orderedStatistics(llr, order)
     if (isMessage(result.codeword) && isCredible(result.distance, result.flips, llr)) return { bits: result.codeword, how: 'ordered' }
   }
   return undefined

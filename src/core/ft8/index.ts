@@ -1,4 +1,5 @@
-export { decodeSlot, type DecodeOptions, type Ft8Decode } from './decode'
+export { decodeSlot, DEPTHS, type DecodeOptions, type Depth, type Ft8Decode } from './decode'
+export { expectedMessages, type Knowledge } from './expectedMessages'
 export { createCallMemory, hashCall, type CallMemory } from './callHash'
 export { isPlausibleCall, isStandardCall } from './callField'
 export { formatReport, type Info } from './infoField'

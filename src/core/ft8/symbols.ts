@@ -7,7 +7,12 @@ import { COSTAS, COSTAS_STARTS, DATA_SYMBOLS, GRAY, SYMBOL_COUNT } from './signa
  * @returns 79 values 0 to 7
  */
 export function payloadToTones(payload: ArrayLike<number>): Uint8Array {
-  return codewordToTones(encodeLdpc(withCrc(payload)))
+  return codewordToTones(payloadToCodeword(payload))
+}
+
+/** A 77-bit payload with its check and its parity. @returns 174 values 0 or 1 */
+export function payloadToCodeword(payload: ArrayLike<number>): Uint8Array {
+  return encodeLdpc(withCrc(payload))
 }
 
 /** Places a 174-bit codeword between the Costas arrays. @returns 79 values 0 to 7 */

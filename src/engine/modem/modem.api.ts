@@ -1,10 +1,12 @@
-import type { EncodeResult, Ft8Decode, ModulateOptions, SlotPhase } from '@/core/ft8'
+import type { EncodeResult, Ft8Decode, Knowledge, ModulateOptions, SlotPhase } from '@/core/ft8'
 
 export interface DecodeRequest {
   samples: Float32Array
   slotStartS: number
   /** Calls to remember before decoding, such as the own call. */
   calls: string[]
+  /** What is expected to be heard. */
+  knowledge?: Knowledge
 }
 
 export type ModemResult<T> = { ok: true; value: T } | { ok: false; error: string }

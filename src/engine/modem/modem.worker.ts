@@ -5,11 +5,11 @@ import type { ModemApi } from './modem.api'
 const callMemory = createCallMemory()
 
 const api: ModemApi = {
-  decode({ samples, slotStartS, calls }) {
+  decode({ samples, slotStartS, calls, knowledge }) {
     try {
       for (const call of calls) callMemory.remember(call)
       const start = performance.now()
-      const decodes = decodeSlot(samples, { slotStartS, callMemory })
+      const decodes = decodeSlot(samples, { slotStartS, callMemory, ...(knowledge && { knowledge }) })
       return { ok: true, value: { decodes, decodeMs: performance.now() - start } }
     } catch (error) {
       return { ok: false, error: (error as Error).message }

@@ -166,7 +166,9 @@ function StationRow({
         </span>
       </span>
       <span className={styles.doing} data-two={before ? 'true' : 'false'}>
-        {stale ? `quiet for ${Math.round((slotNow - heard.lastSlotIndex) / 4) || 1} min` : wordDoing(heard.doing)}
+        {stale
+          ? `quiet for ${Math.round((slotNow - heard.lastSlotIndex) / 4) || 1} min`
+          : `${wordDoing(heard.doing)}${heard.lastDecode.how === 'expected' ? ' (heard because it was expected)' : ''}`}
         {before && (
           <span className={`${styles.before} muted`}>
             {here ? 'worked' : (before.band ?? 'worked')} {formatUtcDate(before.startedUtcMs)}

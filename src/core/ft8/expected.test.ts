@@ -1,0 +1,80 @@
+import { decodeSlot } from './decode'
+import { expectedMessages } from './expectedMessages'
+import { simulateSlot } from './simulate'
+
+const known = { ownCall: 'Q5RVR', otherCall: 'Q2LMN', otherLocator: 'JO31' }
+const say = (text: string, snrDb: number, audioOffsetHz = 1500) => ({ text, snrDb, audioOffsetHz, timeOffsetS: 0.3 })
+
+describe('expectedMessages', () => {
+  it('are all that the other station can say to us, and what is expected word by word', () => {
+    const texts = expectedMessages({ ...known, expect: ['CQ Q9WIL JN54'] }).map((m) => m.text)
+    expect(texts).toHaveLength(99)
+    expect(new Set(texts).size).toBe(99)
+    for (const text of [
+      'Q5RVR Q2LMN JO31',
+      'Q5RVR Q2LMN -26',
+      'Q5RVR Q2LMN R+20',
+      'Q5RVR Q2LMN RR73',
+      'Q5RVR Q2LMN RRR',
+      'Q5RVR Q2LMN 73',
+      'CQ Q9WIL JN54',
+    ])
+      expect(texts).toContain(text)
+    expect(expectedMessages({ ownCall: 'Q5RVR' })).toEqual([])
+  })
+
+  it('go with compound calls, which are said as hashes', () => {
+    const texts = expectedMessages({ ownCall: 'Q5RVR', otherCall: 'Q2LMN/P7' }).map((m) => m.text)
+    expect(texts).toContain('<Q5RVR> Q2LMN/P7 RR73')
+    expect(texts.some((text) => /-12$/.test(text))).toBe(true)
+  })
+
+  it('leave out what cannot be sent', () => {
+    expect(expectedMessages({ expect: ['this is far too long to be sent at once'] })).toEqual([])
+  })
+})
+
+describe('decoding with knowledge', () => {
+  it('finds three of four at -23.5 dB near where the station was, none of them without, and marks them', () => {
+    let helped = 0
+    let without = 0
+    for (let seed = 1; seed <= 8; seed++) {
+      const slot = simulateSlot([say('Q5RVR Q2LMN R-14', -23.5, 1200 + 31.7 * seed)], seed)
+      const found = decodeSlot(slot, { knowledge: { ...known, nearHz: 1202 + 31.7 * seed } })
+      if (found.some((d) => d.text === 'Q5RVR Q2LMN R-14' && d.how === 'expected')) helped++
+      if (decodeSlot(slot).length > 0) without++
+    }
+    expect(helped).toBeGreaterThanOrEqual(6)
+    expect(without).toBeLessThanOrEqual(1)
+  })
+
+  it('finds nothing in noise', () => {
+    for (let seed = 50; seed < 54; seed++) expect(decodeSlot(simulateSlot([], seed), { knowledge: known })).toEqual([])
+  })
+
+  it('does not mistake what the station says to someone else, or what was decoded without help', () => {
+    const slot = simulateSlot([say('Q7HAY Q2LMN R-14', -17), say('Q5RVR Q3SED -03', -8, 900)], 7)
+    const found = decodeSlot(slot, { knowledge: { ...known, nearHz: 1500 } })
+    expect(found.map((d) => d.text).sort()).toEqual(['Q5RVR Q3SED -03', 'Q7HAY Q2LMN R-14'])
+    const strong = decodeSlot(simulateSlot([say('Q5RVR Q2LMN R-14', -10)], 8), { knowledge: known })
+    expect(strong.map((d) => [d.text, d.how])).toEqual([['Q5RVR Q2LMN R-14', 'iterative']])
+  })
+})
+
+describe('depth', () => {
+  it('quick leaves ordered statistics out, deep has all that usual has', () => {
+    let quick = 0
+    let usual = 0
+    let deep = 0
+    for (let seed = 1; seed <= 8; seed++) {
+      const slot = simulateSlot([say('CQ Q5RVR JN97', -20.5, 800 + 77.3 * seed)], 300 + seed)
+      const hits = (depth: 'quick' | 'usual' | 'deep') => decodeSlot(slot, { depth }).filter((d) => d.text === 'CQ Q5RVR JN97').length
+      quick += hits('quick')
+      usual += hits('usual')
+      deep += hits('deep')
+    }
+    expect(quick).toBeLessThanOrEqual(usual)
+    expect(usual).toBeLessThanOrEqual(deep)
+    expect(usual).toBeGreaterThanOrEqual(6)
+  })
+})
