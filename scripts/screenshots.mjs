@@ -142,8 +142,6 @@ try {
   await go('/slots')
   await page.waitForTimeout(1200)
   await shoot('slots-portrait')
-  await go('/')
-  await shoot('readiness-portrait')
   await setTheme('day')
 } finally {
   await browser.close()

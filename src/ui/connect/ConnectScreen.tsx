@@ -8,6 +8,7 @@ import { decodeChannels, decodeFrames, judgeLevel, parseWavHeader, WAV_HEADER_BY
 import { resample } from '@/core/dsp'
 import { SAMPLE_RATE_HZ } from '@/core/ft8'
 import { useLive, useStation } from '../live/StationProvider'
+import { FileInput } from '../parts/FileInput'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
 import { ConnectTabs } from './ConnectTabs'
 import { LevelBar } from './LevelBar'
@@ -169,19 +170,7 @@ export function ConnectScreen() {
       <TunePanel />
       <Panel title="A recording">
         <div className={panelStyles.row}>
-          <input
-            ref={picker}
-            type="file"
-            accept=".wav,audio/wav,audio/x-wav"
-            className="visually-hidden"
-            aria-label="Recording to open"
-            tabIndex={-1}
-            onChange={(e) => {
-              const file = e.target.files?.[0]
-              e.target.value = ''
-              if (file) void open(file)
-            }}
-          />
+          <FileInput inputRef={picker} label="Recording to open" accept=".wav,audio/wav,audio/x-wav" onFile={(file) => void open(file)} />
           <Button variant="outlined" size="large" onClick={() => picker.current?.click()} disabled={!station}>
             Open a WAV file
           </Button>

@@ -8,6 +8,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { bandNames, missingFrom, type Contact, type ContactQuery, type ContactRow } from '@/core/log'
 import { formatLocator } from '@/core/place'
 import { useStation } from '../live/StationProvider'
+import { FileInput } from '../parts/FileInput'
 import { formatUtc, formatUtcDate } from '../parts/formats'
 import { ContactEditor } from './ContactEditor'
 import { ImportPanel } from './ImportPanel'
@@ -95,18 +96,11 @@ export function LogScreen() {
           {waiting > 0 && `; ${waiting} waiting for the server`}
         </span>
         <span style={{ flex: 1 }} />
-        <input
-          ref={picker}
-          type="file"
+        <FileInput
+          inputRef={picker}
+          label="ADIF file to import"
           accept=".adi,.adif,text/plain"
-          className="visually-hidden"
-          aria-label="ADIF file to import"
-          tabIndex={-1}
-          onChange={(e) => {
-            const file = e.target.files?.[0]
-            e.target.value = ''
-            if (file) setOpen({ kind: 'import', file })
-          }}
+          onFile={(file) => setOpen({ kind: 'import', file })}
         />
         <Button variant="outlined" onClick={() => picker.current?.click()}>
           Import ADIF

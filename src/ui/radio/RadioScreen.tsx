@@ -7,6 +7,8 @@ import TextField from '@mui/material/TextField'
 import { emptySheet, MODES, sheetsFileSchema, type RadioSheet, type SheetMode } from '@/core/levels'
 import { fetchSheets, removeSheet, saveSheets } from '../levels/levelApi'
 import { useLive } from '../live/StationProvider'
+import { download } from '../parts/download'
+import { FileInput } from '../parts/FileInput'
 import { Page, Panel, panelStyles } from '../parts/Panel'
 import styles from './RadioScreen.module.css'
 import { SheetView } from './SheetView'
@@ -57,12 +59,7 @@ export function RadioScreen() {
   }
   const exportAll = () => {
     const file = { kind: 'zeptik radio sheets', version: 1, sheets }
-    const url = URL.createObjectURL(new Blob([JSON.stringify(file, null, 2)], { type: 'application/json' }))
-    const link = document.createElement('a')
-    link.href = url
-    link.download = 'radio-sheets.json'
-    link.click()
-    URL.revokeObjectURL(url)
+    download('radio-sheets.json', JSON.stringify(file, null, 2), 'application/json')
   }
   const importFile = async (file: File) => {
     if (file.size > LARGEST_FILE) {
@@ -96,19 +93,7 @@ export function RadioScreen() {
           </span>
         }
       >
-        <input
-          ref={picker}
-          type="file"
-          accept=".json,application/json"
-          className="visually-hidden"
-          aria-label="Sheets to import"
-          tabIndex={-1}
-          onChange={(e) => {
-            const file = e.target.files?.[0]
-            e.target.value = ''
-            if (file) void importFile(file)
-          }}
-        />
+        <FileInput inputRef={picker} label="Sheets to import" accept=".json,application/json" onFile={(file) => void importFile(file)} />
         {query.isError && <p className={panelStyles.problem}>{query.error.message}</p>}
         {said && <p role="status">{said}</p>}
         <div className={styles.tabs} role="group" aria-label="Sheets">

@@ -8,6 +8,7 @@ import { SERIAL_SPEEDS, type ClockConfig, type LinkStatus, type ListenerConfig }
 import { readNmeaRecording, type NmeaSummary } from '@/core/nmea'
 import type { BrowserReceiverLink } from '@/engine/browser/browserReceiver'
 import { useLive, useStation } from '../../live/StationProvider'
+import { FileInput } from '../../parts/FileInput'
 import { panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 import styles from '../ClockScreen.module.css'
@@ -293,18 +294,11 @@ function RecordedFile() {
   }
   return (
     <Row title="A recording" status={undefined}>
-      <input
-        ref={picker}
-        type="file"
+      <FileInput
+        inputRef={picker}
+        label="Receiver recording to open"
         accept=".nmea,.txt,.log,.nma,text/plain"
-        className="visually-hidden"
-        aria-label="Receiver recording to open"
-        tabIndex={-1}
-        onChange={(e) => {
-          const file = e.target.files?.[0]
-          e.target.value = ''
-          if (file) void open(file)
-        }}
+        onFile={(file) => void open(file)}
       />
       <Button variant="outlined" onClick={() => picker.current?.click()}>
         Open an NMEA file

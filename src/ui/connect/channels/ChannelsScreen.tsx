@@ -21,6 +21,7 @@ import {
   type Channel,
   type Region,
 } from '@/core/channels'
+import { FileInput } from '../../parts/FileInput'
 import { download } from '../../parts/download'
 import { Page, Panel, panelStyles } from '../../parts/Panel'
 import { useDocument } from '../../parts/useDocument'
@@ -105,19 +106,7 @@ function Channels({ channels, save }: { channels: Channel[]; save: (channels: Ch
           </span>
         }
       >
-        <input
-          ref={picker}
-          type="file"
-          accept=".csv,text/csv"
-          className="visually-hidden"
-          aria-label="CSV file of channels"
-          tabIndex={-1}
-          onChange={(e) => {
-            const file = e.target.files?.[0]
-            e.target.value = ''
-            if (file) void open(file)
-          }}
-        />
+        <FileInput inputRef={picker} label="CSV file of channels" accept=".csv,text/csv" onFile={(file) => void open(file)} />
         {said && <p role="status">{said}</p>}
         {channels.length === 0 ? (
           <p className="muted">No channel yet. Begin with the customs of your region below, with a CSV file, or with one of your own.</p>
