@@ -1,5 +1,5 @@
 import { jest } from '@jest/globals'
-import { addSignal, decodeSlot, encodeFt8, createCallMemory, simulateSlot, SLOT_MS, type SimulatedSignal } from '@/core/ft8'
+import { addSignal, decodeSlot, encodeFt8, createCallMemory, simulateSlot, SLOT_MS, type Knowledge, type SimulatedSignal } from '@/core/ft8'
 import { createRandom } from '@/core/dsp'
 import type { Contact } from '@/core/log'
 import { emptyStation } from '@/core/station'
@@ -25,12 +25,22 @@ const profile = {
 
 const received = (samples: Float32Array) => ({ samples, channels: [samples.slice()] })
 
+/** What the decoder was told to expect, slot by slot. */
+let expected: (Knowledge | undefined)[] = []
+
 function modem(): ModemClient {
   const memory = createCallMemory()
   return {
-    decode: async ({ samples, slotStartS, calls }) => {
+    decode: async ({ samples, slotStartS, calls, knowledge }) => {
       calls.forEach((call) => memory.remember(call))
-      return { ok: true, value: { decodes: decodeSlot(samples, { slotStartS, callMemory: memory, passes: 1 }), decodeMs: 1 } }
+      expected.push(knowledge)
+      return {
+        ok: true,
+        value: {
+          decodes: decodeSlot(samples, { slotStartS, callMemory: memory, passes: 1, ...(knowledge && { knowledge }) }),
+          decodeMs: 1,
+        },
+      }
     },
     encode: async (text, options) => encodeFt8(text, options),
     close: () => undefined,
@@ -160,7 +170,10 @@ describe('RunningStation', () => {
     expect(s.played.map((p) => p.text)).toEqual(['Q1ABC Q5RVR JN97'])
     expect(s.played[0]).toMatchObject({ startUtcMs: noon + 15_500, audioOffsetHz: 1500 })
 
+    expected = []
     await s.slot([says('Q5RVR Q1ABC -07')])
+    // The one who is answered is looked for where it was.
+    expect(expected).toEqual([{ ownCall: 'Q5RVR', otherCall: 'Q1ABC', otherLocator: 'JO31', nearHz: expect.any(Number) }])
     await s.slot()
     await s.slot([says('Q5RVR Q1ABC RR73')])
     expect(s.sent).toHaveLength(1)
@@ -178,7 +191,9 @@ describe('RunningStation', () => {
     expect(s.state().exchange).toMatchObject({ phase: 'ended', reason: 'complete' })
     expect(s.state()).toMatchObject({ waitingContacts: 0, storedCount: 1 })
     // Nobody is called without a person.
+    expected = []
     await s.slot([says('CQ Q2DEF KN44')])
+    expect(expected).toEqual([undefined])
     await s.slot()
     expect(s.played).toHaveLength(3)
     expect(s.heard.map((h) => h.text)).toContain('CQ Q2DEF KN44')

@@ -1,1 +1,2 @@
+export { allocationOf } from './callSeries'
 export { formatLocator, greatCircle, isLocator, locatorToPosition, positionToLocator, type Position } from './locator'

@@ -6,6 +6,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import type { Doing, HeardStation } from '@/core/ft8'
 import type { WorkedBefore } from '@/engine/stationState'
 import { bandOf } from '@/core/log'
+import { allocationOf } from '@/core/place'
 import { useLive, useStation } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
 import { formatDistance, formatSigned, formatUtcDate, pathBetween } from '../parts/formats'
@@ -168,7 +169,7 @@ function StationRow({
       <span className={styles.doing} data-two={before ? 'true' : 'false'}>
         {stale
           ? `quiet for ${Math.round((slotNow - heard.lastSlotIndex) / 4) || 1} min`
-          : `${wordDoing(heard.doing)}${heard.lastDecode.how === 'expected' ? ' (heard because it was expected)' : ''}`}
+          : `${wordDoing(heard.doing)}${heard.lastDecode.how === 'expected' ? ' · expected' : ''}`}
         {before && (
           <span className={`${styles.before} muted`}>
             {here ? 'worked' : (before.band ?? 'worked')} {formatUtcDate(before.startedUtcMs)}
@@ -195,7 +196,7 @@ function StationRow({
             </span>
           </span>
         ) : (
-          <span className="muted">place unknown</span>
+          <span className="muted">{allocationOf(heard.call) ?? 'place unknown'}</span>
         )}
       </span>
       <Strengths heard={heard} slotNow={slotNow} snr={snr} />
