@@ -233,6 +233,13 @@ const CASES: [string, World, LinkTarget, LinkFault | 'works', Rung?][] = [
     'refused-connection',
     'port',
   ],
+  [
+    'a login that is refused',
+    build('ascii-9', { at: NET, fault: 'login' }),
+    cat('ascii-9', { port: NET, serialBaud: null }),
+    'login-refused',
+    'port',
+  ],
   ['a radio over the network', build('ascii-9', { at: NET }), cat('ascii-9', { port: NET, serialBaud: null }), 'works'],
   ['another service on that port', build('other', { at: NET }), tnc({ port: NET, serialBaud: null }), 'wrong-service', 'rightPort'],
   ['a TNC in KISS that hears', build('tnc'), tnc(), 'works'],

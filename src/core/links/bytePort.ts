@@ -6,6 +6,7 @@ export const PORT_FAULTS = [
   'pairing',
   'unknownHost',
   'refused',
+  'login',
   'unreachable',
   'timeout',
   'unsupported',

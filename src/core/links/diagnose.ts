@@ -27,6 +27,7 @@ export const LINK_FAULTS = [
   'unknown-host',
   'unreachable',
   'refused-connection',
+  'login-refused',
   'stale-pairing',
   'wrong-port',
   'wrong-service',

@@ -329,12 +329,14 @@ function fromFault(fault: PortFault, name: string, error: string): Finding {
         error,
         'Nothing listens there: start it, check the port number, and restart the radio if its network settings were changed.',
       )
+    case 'login':
+      return bad('login-refused', error, 'Enter user and password anew in the address book: Connect, Network.')
     case 'unreachable':
     case 'timeout':
       return bad(
         'unreachable',
         error,
-        'Check that this device is in the same network as the radio: house, radio’s own, or phone’s hotspot. The address differs in each.',
+        'Check that this device is in the same network as the radio: house, radio’s own, or phone’s hotspot. The address differs in each. Restart the radio if its network settings were changed.',
       )
     case 'unsupported':
       return bad('unsupported', error, 'Use another browser for this, or plug the device into the field computer.')

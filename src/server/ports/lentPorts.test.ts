@@ -49,7 +49,7 @@ describe('a login before the bytes', () => {
 
   it('that is refused says so', async () => {
     const { opened } = await openAgainst(guarded, { user: 'rowan', password: 'wrong' })
-    expect(opened).toMatchObject({ ok: false, fault: 'refused', error: expect.stringMatching(/does not accept user and password/) })
+    expect(opened).toMatchObject({ ok: false, fault: 'login', error: expect.stringMatching(/does not accept user and password/) })
   })
 
   it('that hangs up is refused as well', async () => {
@@ -57,7 +57,7 @@ describe('a login before the bytes', () => {
       socket.write('Password: ')
       socket.on('data', () => socket.end())
     })
-    expect(opened).toMatchObject({ ok: false, fault: 'refused' })
+    expect(opened).toMatchObject({ ok: false, fault: 'login' })
   })
 
   it('is not waited for where there is none: what was said meanwhile is not lost', async () => {

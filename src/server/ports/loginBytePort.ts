@@ -79,7 +79,7 @@ export function withLogin(port: BytePort, { user, password }: Login, { promptMs,
         const refused = [REFUSES, ASKS_USER, ASKS_PASSWORD].some((pattern) => pattern.test(text))
         if (refused || closed) {
           await port.close()
-          return { ok: false, error: `${port.describe()} does not accept user and password.`, fault: 'refused' }
+          return { ok: false, error: `${port.describe()} does not accept user and password.`, fault: 'login' }
         }
       } else if (closed) return { ok: false, error: `${port.describe()} closed the connection.`, fault: 'other' }
       through = true
