@@ -136,6 +136,8 @@ describe('a port that a browser lends', () => {
     expect(await port.open({ onBytes: () => undefined, onClosed: closed })).toEqual({ ok: true })
     page(relay, radio)
     expect(closed).toHaveBeenCalledWith(expect.stringMatching(/taken over by another tab/))
+    await later(5)
+    expect(first.log.at(-1)).toMatchObject({ type: 'close' })
     expect(first.report({ type: 'bytes', bytes: '' })).toBe(false)
     expect(await port.write(Uint8Array.of(1))).toMatchObject({ ok: false })
     first.leave()

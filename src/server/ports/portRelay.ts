@@ -34,6 +34,9 @@ class Slot {
   }
 
   attach(): Session {
+    // The tab that had it must let go, or the new one finds it busy.
+    this.session?.orders.push({ type: 'close', n: ++this.n })
+    this.session?.wake()
     this.lost(`${this.describe()} was taken over by another tab.`)
     this.session = { id: randomUUID(), orders: [], wake: () => undefined }
     return this.session

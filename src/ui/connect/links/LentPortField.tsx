@@ -4,6 +4,7 @@ import { useStore } from 'zustand'
 import Button from '@mui/material/Button'
 import type { Relayed } from '@/core/links'
 import { canLend, lendAgain, lendPort, lentPorts, takeBack } from '@/engine/browser/lentPorts'
+import { useHolder } from '../../live/StationProvider'
 import { panelStyles } from '../../parts/Panel'
 
 const WORDS: Record<Relayed, { pick: string; cannot: string }> = {
@@ -21,9 +22,11 @@ const WORDS: Record<Relayed, { pick: string; cannot: string }> = {
 export function LentPortField({ by, name }: { by: Relayed; name: string }) {
   const words = useStore(lentPorts, (s) => s[by])
   const [problem, setProblem] = useState<string>()
+  const holder = useHolder()
+  // A tab that only looks on must not take it from the one that runs the station.
   useEffect(() => {
-    if (by === 'serial') void lendAgain()
-  }, [by])
+    if (by === 'serial' && holder === 'here') void lendAgain()
+  }, [by, holder])
   if (!canLend(by)) return <span className={panelStyles.problem}>{WORDS[by].cannot}</span>
   return (
     <>
