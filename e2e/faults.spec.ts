@@ -105,6 +105,10 @@ test('the server refuses what it should not take', async ({ demo }) => {
   expect((await post('/api/contacts', '[{"call":"Q1ABC"}]')).status).toBe(422)
   expect((await post('/api/contacts', `["${'x'.repeat(2_100_000)}"]`)).status).toBe(413)
   expect((await post('/api/contacts', '[]', { origin: 'http://elsewhere.example' })).status).toBe(403)
+  // Not even a stream is opened for another site: it would take a lent port away.
+  const relay = (headers: Record<string, string>) => fetch(`${demo.url}/api/links/relay?by=serial`, { headers })
+  expect((await relay({ origin: 'http://elsewhere.example' })).status).toBe(403)
+  expect((await relay({ 'sec-fetch-site': 'cross-site' })).status).toBe(403)
   expect((await fetch(`${demo.url}/api/contacts/not-an-id`)).status).toBe(404)
   expect((await fetch(`${demo.url}/api/contacts?limit=100000`)).status).toBe(422)
 })

@@ -74,8 +74,13 @@ export class LinkServices {
     services.current = await openDocument(database, 'links', linkConfigSchema, defaultLinkConfig)
     // A practice device of the last run is gone, and its port with it.
     const practice = await openDocument(database, 'practicePorts', practicePortsSchema, NO_PORTS)
-    services.practicePorts = practice
-    services.current = withoutPractice(services.current, practice, NO_PORTS)
+    const without = withoutPractice(services.current, practice, NO_PORTS)
+    if (without !== services.current) {
+      services.current = without
+      await writeDocument(database, 'links', without)
+    }
+    // Whatever has that port from now on is no practice device.
+    await writeDocument(database, 'practicePorts', NO_PORTS)
     await services.hub.configure(services.current)
     return services
   }

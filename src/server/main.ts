@@ -12,10 +12,14 @@ function stop(message: string): never {
   process.exit(1)
 }
 
-/** A page of another site must not be able to write here through the operator's browser. */
+/**
+ * A page of another site must do nothing here through the operator's browser: neither write, nor open a stream, which
+ * lends a port. Following a link to a screen is another thing.
+ */
 function isForeign(request: IncomingMessage): boolean {
-  const origin = request.headers.origin
-  if (!origin || request.method === 'GET' || request.method === 'HEAD') return false
+  const { origin, 'sec-fetch-site': from } = request.headers
+  if (request.url?.startsWith('/api/') && (from === 'cross-site' || from === 'same-site')) return true
+  if (!origin) return false
   try {
     return new URL(origin).host !== request.headers.host
   } catch {

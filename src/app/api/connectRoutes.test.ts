@@ -1,4 +1,4 @@
-import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -12,6 +12,7 @@ import { readLadderResults } from '@/server/ladderRepository'
 import { LinkServices } from '@/server/linkServices'
 import { NetworkServices } from '@/server/network/networkServices'
 import { provideServices, type Services } from '@/server/services'
+import { writeDocument } from '@/server/stationRepository'
 import * as chain from './chain/route'
 import * as channels from './channels/route'
 import * as dialects from './links/dialects/route'
@@ -100,6 +101,14 @@ describe('the address book', () => {
     const without = await NetworkServices.open(database, elsewhere)
     expect(without.view()).toMatchObject({ withPassword: [], unreadable: [id(1)] })
     expect(without.loginFor('127.0.0.1', 4001)).toBeUndefined()
+    // A file without a key, and one that cannot be read, are as good as none.
+    for (const broken of [
+      () => writeFileSync(join(elsewhere, 'secrets.key'), 'rust'),
+      () => (rmSync(join(elsewhere, 'secrets.key')), mkdirSync(join(elsewhere, 'secrets.key'))),
+    ]) {
+      broken()
+      expect((await NetworkServices.open(database, elsewhere)).view()).toMatchObject({ withPassword: [], unreadable: [id(1)] })
+    }
     rmSync(elsewhere, { recursive: true })
   })
 
@@ -154,6 +163,24 @@ describe('dialects of the operator', () => {
     expect(
       (await ask(dialects.PUT, 'PUT', { ...own, commands: { ...own.commands, keyOn: { send: 'TX{nonsense:3};' } } })).told.error,
     ).toMatch(/commands\.keyOn\.send/)
+  })
+})
+
+describe('a practice device of the last run', () => {
+  it('is linked to no more after a start, and its port is then free for another', async () => {
+    const port = { kind: 'tcp', host: '127.0.0.1', port: 4999 } as const
+    const linked = { ...defaultLinkConfig, tnc: { ...defaultLinkConfig.tnc, enabled: true, port } }
+    await ask(linkConfig.PUT, 'PUT', linked)
+    await writeDocument(database, 'practicePorts', { radio: null, tnc: 4999 })
+    const start = async () => {
+      const started = await LinkServices.open(database, services.network)
+      await started.close()
+      return started.config.tnc
+    }
+    expect(await start()).toMatchObject({ enabled: false, port: null })
+    await ask(linkConfig.PUT, 'PUT', linked)
+    expect(await start()).toMatchObject({ enabled: true, port })
+    await ask(linkConfig.PUT, 'PUT', defaultLinkConfig)
   })
 })
 

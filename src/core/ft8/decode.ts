@@ -155,8 +155,9 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
       { lowestHz, highestHz, slotStartS, searchS },
       options.knowledge?.nearHz,
     )) {
+      if (spoken(symbols.frequencyHz)) continue
       const message = unpackMessage(it.codeword, callMemory)
-      if (!message || spoken(symbols.frequencyHz)) continue
+      if (!message) continue
       tonePowers.set(message.text, measureTonePower(symbols, codewordToTones(it.codeword)))
       found.set(message.text, {
         text: message.text,

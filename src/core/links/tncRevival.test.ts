@@ -63,10 +63,19 @@ describe('a TNC that lost its settings', () => {
 })
 
 describe('lines for power-up', () => {
-  it.each(['BEACON EVERY 10', 'b e 1', 'CONNECT Q5CTL-7', 'c q5ctl', 'CONVERSE', 'K', 'CALIBRATE', 'ID', 'CQ'])(
-    'refuse %s: it transmits',
-    (line) => expect(problemOfStartLine(line)).toMatch(/transmit by itself/),
-  )
+  it.each([
+    'BEACON EVERY 10',
+    'b e 1',
+    'CONNECT Q5CTL-7',
+    'c q5ctl',
+    'CONVERSE',
+    'K',
+    'CALIBRATE',
+    'ID',
+    'CQ',
+    'DIGIPEAT ON',
+    'GATEWAY ON',
+  ])('refuse %s: it transmits', (line) => expect(problemOfStartLine(line)).toMatch(/transmit by itself/))
   it.each(['MYCALL Q5RVR', 'TXDELAY 30', 'PERSIST 63', 'KISSM ON', 'CWID OFF', 'HBAUD 1200', 'BBSMSGS ON'])('take %s', (line) =>
     expect(problemOfStartLine(line)).toBeUndefined(),
   )

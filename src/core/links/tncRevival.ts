@@ -73,7 +73,7 @@ export function reduceRevival(
 }
 
 /** Commands that make a classic TNC transmit by itself: everything that is sent goes through the one gate. */
-const TRANSMITS = /^\s*(c|co[a-z]*|k|b|be[a-z]*|cal[a-z]*|id|cq|t|trans|r[a-z]*beacon|u|up[a-z]*)(\s|$)/i
+const TRANSMITS = /^\s*(c|co[a-z]*|k|b|be[a-z]*|cal[a-z]*|id|cq|t|trans|dig[a-z]*|gate[a-z]*|node[a-z]*)(\s|$)/i
 
 /** What is wrong with a line that is typed at power-up, or undefined. */
 export function problemOfStartLine(line: string): string | undefined {

@@ -42,17 +42,22 @@ export class SecretBox {
   private readKey(): Buffer | undefined {
     if (this.key) return this.key
     if (!existsSync(this.path)) return undefined
-    const key = Buffer.from(readFileSync(this.path, 'utf8').trim(), 'hex')
-    if (key.length !== KEY_BYTES) return undefined
-    // Copied from elsewhere it may have become readable for others.
-    chmodSync(this.path, 0o600)
-    this.key = key
-    return key
+    try {
+      const key = Buffer.from(readFileSync(this.path, 'utf8').trim(), 'hex')
+      if (key.length !== KEY_BYTES) return undefined
+      // Copied from elsewhere it may have become readable for others.
+      chmodSync(this.path, 0o600)
+      this.key = key
+      return key
+    } catch {
+      // A file that cannot be read is as good as none: the passwords must be entered again.
+      return undefined
+    }
   }
 
   private makeKey(): Buffer {
     const key = randomBytes(KEY_BYTES)
-    // A file that is there and holds no key is put aside by nobody: it is replaced.
+    // A file that is there and holds no key is replaced.
     writeFileSync(this.path, key.toString('hex') + '\n', { mode: 0o600 })
     chmodSync(this.path, 0o600)
     this.key = key
