@@ -1,6 +1,7 @@
 import { createBandFilter, createRandom, whiteNoise } from '@/core/dsp'
 import { addSignal, decodeSlot, madeUpCall, SAMPLE_RATE_HZ, SLOT_S } from '@/core/ft8'
 import { createFaultyReceiver, USUAL_AMOUNTS, type ReceiveFault } from '@/standins'
+import { halfPoint } from './halfPoint'
 
 /** Severities that are tried, from harmless to bad. */
 const TRIED: Partial<Record<ReceiveFault, readonly number[]>> = {
@@ -23,25 +24,16 @@ export function benchLevelCost({ seed, trials }: { seed: number; trials: number 
   console.log(
     `seed ${seed}, ${trials} slots of ${LANES} weak signals at each of ${WEAK_DB.length} strengths; two strong stations in each slot\n`,
   )
-  const clean = halfPoint(seed, trials)
+  const clean = costPoint(seed, trials)
   console.log(`without a fault half are decoded at ${clean.toFixed(1)} dB`)
   for (const [fault, amounts] of Object.entries(TRIED) as [ReceiveFault, readonly number[]][]) {
-    const costs = amounts.map((amount) => `${amount}: ${(halfPoint(seed, trials, fault, amount) - clean).toFixed(1)} dB`)
+    const costs = amounts.map((amount) => `${amount}: ${(costPoint(seed, trials, fault, amount) - clean).toFixed(1)} dB`)
     console.log(`${fault.padEnd(16)} usual ${String(USUAL_AMOUNTS[fault]).padStart(5)}   ${costs.join('   ')}`)
   }
 }
 
-function halfPoint(seed: number, trials: number, fault?: ReceiveFault, amount = 0): number {
-  let before: { snr: number; share: number } | undefined
-  for (const snr of WEAK_DB) {
-    const share = shareDecoded(seed, trials, snr, fault, amount)
-    if (share >= 0.5) {
-      if (!before) return snr
-      return before.snr + ((0.5 - before.share) / (share - before.share)) * (snr - before.snr)
-    }
-    before = { snr, share }
-  }
-  return WEAK_DB[WEAK_DB.length - 1]! + 1
+function costPoint(seed: number, trials: number, fault?: ReceiveFault, amount = 0): number {
+  return halfPoint(WEAK_DB, (snr) => shareDecoded(seed, trials, snr, fault, amount)) ?? WEAK_DB[WEAK_DB.length - 1]! + 1
 }
 
 function shareDecoded(seed: number, trials: number, snr: number, fault: ReceiveFault | undefined, amount: number): number {

@@ -1,6 +1,6 @@
 import { createCallMemory, type CallMemory } from './callHash'
 import { crcMatches } from './crc14'
-import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureSymbols, type SymbolAmplitudes } from './demodulate'
+import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureIfLikely, type SymbolAmplitudes } from './demodulate'
 import { createBeliefPropagation } from './ldpc'
 import type { Ft8Message } from './message'
 import { expectedMessages, type Knowledge } from './expectedMessages'
@@ -47,6 +47,8 @@ export interface DecodeOptions {
   knowledge?: Knowledge
   /** Calls heard before; calls in this slot are added. */
   callMemory?: CallMemory
+  /** Asked before each candidate, the surest come first: once it says true, what was found so far is all. */
+  outOfTime?: () => boolean
 }
 
 export const DEPTHS = ['quick', 'usual', 'deep'] as const
@@ -76,7 +78,7 @@ const likelihoods = [1, 2, 3].map(() => new Float64Array(CODEWORD_BITS))
  */
 export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): Ft8Decode[] {
   const { slotStartS = 0, lowestHz = 200, highestHz = 3000, searchS = 2.5, depth = 'usual', callMemory = createCallMemory() } = options
-  const { passes = PASSES[depth] } = options
+  const { passes = PASSES[depth], outOfTime = () => false } = options
   const spectrum = new SlotSpectrum(samples)
   const found = new Map<string, Ft8Decode>()
   /** Power of each message's tones, to be held against the floor once the crowd has been taken away. */
@@ -103,9 +105,10 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
     let news = 0
     for (const candidate of candidates) {
       if (pass > 1 && !changed.some((hz) => Math.abs(hz - candidate.frequencyHz) < NEIGHBOURHOOD_HZ)) continue
+      if (outOfTime()) break
       scratch = spectrum.cut(candidate.frequencyHz + BAND_CENTRE_HZ, DEMODULATION_BINS, scratch)
-      const symbols = measureSymbols(scratch, candidate.startS)
-      if (symbols.costasHits < MINIMUM_COSTAS_HITS || symbols.contrast < MINIMUM_CONTRAST) continue
+      const symbols = measureIfLikely(scratch, candidate.startS, MINIMUM_COSTAS_HITS)
+      if (!symbols || symbols.contrast < MINIMUM_CONTRAST) continue
       const codeword = decodeSymbols(symbols, ORDERS[depth])
       if (!codeword) continue
       const tones = codewordToTones(codeword.bits)
@@ -137,10 +140,10 @@ export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): 
       found.set(decode.text, decode)
       news++
     }
-    if (news === 0) break
+    if (news === 0 || outOfTime()) break
   }
   const expected = options.knowledge ? expectedMessages(options.knowledge) : []
-  if (expected.length > 0) {
+  if (expected.length > 0 && !outOfTime()) {
     // What was decoded is known to be there; nobody says two things at once.
     const heard = [...found.values()]
     const open = expected.filter(({ text }) => !found.has(text))

@@ -128,46 +128,24 @@ function searchFine(band: Baseband, from: Fine, timeReach: number, timeStep: num
  * @param band centred 21.875 Hz above the candidate's frequency, 200 samples a second
  */
 export function measureSymbols(band: Baseband, startS: number): SymbolAmplitudes {
+  return measureIfLikely(band, startS, 0)!
+}
+
+/**
+ * As `measureSymbols`, but nothing more is measured when the Costas arrays are not there.
+ * @returns undefined when fewer than `fewestHits` of the 21 Costas symbols have their right tone strongest
+ */
+export function measureIfLikely(band: Baseband, startS: number, fewestHits: number): SymbolAmplitudes | undefined {
   const rough: Fine = { score: 0, startSample: Math.round(startS * band.rateHz), offsetHz: 0 }
   const middle = searchFine(band, rough, 6, 2, 2, 0.4)
   const fine = searchFine(band, middle, 1, 1, 0.4, 0.1)
   const re = new Float64Array(SYMBOL_COUNT * TONE_COUNT)
   const im = new Float64Array(SYMBOL_COUNT * TONE_COUNT)
-  const step = (-2 * Math.PI * fine.offsetHz) / 200
-  const stepRe = cos(step)
-  const stepIm = sin(step)
-  const last = band.re.length - SAMPLES
-  const mixedRe = new Float64Array(SAMPLES)
-  const mixedIm = new Float64Array(SAMPLES)
-  for (let symbol = 0; symbol < SYMBOL_COUNT; symbol++) {
-    const from = fine.startSample + symbol * SAMPLES
-    if (from < 0 || from > last) continue
-    let turnRe = cos(step * symbol * SAMPLES) * symbolSign(symbol)
-    let turnIm = sin(step * symbol * SAMPLES) * symbolSign(symbol)
-    for (let n = 0; n < SAMPLES; n++) {
-      const xr = band.re[from + n]!
-      const xi = band.im[from + n]!
-      mixedRe[n] = xr * turnRe - xi * turnIm
-      mixedIm[n] = xr * turnIm + xi * turnRe
-      const next = turnRe * stepRe - turnIm * stepIm
-      turnIm = turnRe * stepIm + turnIm * stepRe
-      turnRe = next
-    }
-    for (let tone = 0; tone < TONE_COUNT; tone++) {
-      const table = tone * SAMPLES
-      let zr = 0
-      let zi = 0
-      for (let n = 0; n < SAMPLES; n++) {
-        const c = toneCos[table + n]!
-        const s = toneSin[table + n]!
-        zr += mixedRe[n]! * c - mixedIm[n]! * s
-        zi += mixedRe[n]! * s + mixedIm[n]! * c
-      }
-      re[symbol * TONE_COUNT + tone] = zr
-      im[symbol * TONE_COUNT + tone] = zi
-    }
-  }
+  for (const { symbol } of COSTAS_SYMBOLS) measureTones(band, fine, symbol, re, im)
   const measured = measureCostas(re, im)
+  // Most candidates are noise: they end here, after a quarter of the work.
+  if (measured.costasHits < fewestHits) return undefined
+  for (const symbol of DATA_SYMBOLS) measureTones(band, fine, symbol, re, im)
   return {
     re,
     im,
@@ -175,6 +153,42 @@ export function measureSymbols(band: Baseband, startS: number): SymbolAmplitudes
     contrast: measureContrast(re, im),
     frequencyHz: band.centreHz - BAND_CENTRE_HZ + fine.offsetHz,
     startS: fine.startSample / band.rateHz,
+  }
+}
+
+const mixedRe = new Float64Array(SAMPLES)
+const mixedIm = new Float64Array(SAMPLES)
+
+/** Measures the eight tones of one symbol; what lies outside the band stays 0. */
+function measureTones(band: Baseband, fine: Fine, symbol: number, re: Float64Array, im: Float64Array): void {
+  const from = fine.startSample + symbol * SAMPLES
+  if (from < 0 || from > band.re.length - SAMPLES) return
+  const step = (-2 * Math.PI * fine.offsetHz) / 200
+  const stepRe = cos(step)
+  const stepIm = sin(step)
+  let turnRe = cos(step * symbol * SAMPLES) * symbolSign(symbol)
+  let turnIm = sin(step * symbol * SAMPLES) * symbolSign(symbol)
+  for (let n = 0; n < SAMPLES; n++) {
+    const xr = band.re[from + n]!
+    const xi = band.im[from + n]!
+    mixedRe[n] = xr * turnRe - xi * turnIm
+    mixedIm[n] = xr * turnIm + xi * turnRe
+    const next = turnRe * stepRe - turnIm * stepIm
+    turnIm = turnRe * stepIm + turnIm * stepRe
+    turnRe = next
+  }
+  for (let tone = 0; tone < TONE_COUNT; tone++) {
+    const table = tone * SAMPLES
+    let zr = 0
+    let zi = 0
+    for (let n = 0; n < SAMPLES; n++) {
+      const c = toneCos[table + n]!
+      const s = toneSin[table + n]!
+      zr += mixedRe[n]! * c - mixedIm[n]! * s
+      zi += mixedRe[n]! * s + mixedIm[n]! * c
+    }
+    re[symbol * TONE_COUNT + tone] = zr
+    im[symbol * TONE_COUNT + tone] = zi
   }
 }
 

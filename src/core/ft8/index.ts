@@ -17,6 +17,7 @@ export {
   simulateSlot,
   simulatedCrowd,
   SIMULATED_NOISE_RMS,
+  withClearLane,
   type SimulatedSignal,
 } from './simulate'
 export { createSlotCutter, type SlotPiece } from './slotCutter'

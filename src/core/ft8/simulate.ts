@@ -3,8 +3,9 @@ import { createCallMemory } from './callHash'
 import type { Ft8Decode } from './decode'
 import { packMessage, unpackMessage } from './payload'
 import { modulate } from './modulate'
-import { NOMINAL_START_S, SAMPLE_RATE_HZ, SLOT_S } from './signal'
+import { NOMINAL_START_S, OCCUPIED_HZ, SAMPLE_RATE_HZ, SLOT_S, TONE_SPACING_HZ } from './signal'
 import { payloadToTones } from './symbols'
+import { overTwoPaths, type TwoPathOptions } from './twoPath'
 
 /** One transmission to be laid into a simulated slot. */
 export interface SimulatedSignal {
@@ -16,6 +17,10 @@ export interface SimulatedSignal {
   driftHzPerS?: number
   /** Rate of slow fading in Hz; none when absent. */
   fadingHz?: number
+  /** Two rays that fade on their own; `snrDb` is then the mean. */
+  twoPath?: TwoPathOptions
+  /** How much too fast the sender's sample clock runs against the receiver's, in millionths. Default 0. */
+  clockPpm?: number
 }
 
 /** Root mean square of the noise in a simulated slot, full scale 1: about -34 dBFS, as a well-set receiver gives. */
@@ -41,13 +46,16 @@ export function addSignal(
 ): void {
   const packed = packMessage(signal.text)
   if (!packed.ok) throw new RangeError(packed.error)
-  const audio = modulate(payloadToTones(packed.payload), {
-    sampleRateHz: SAMPLE_RATE_HZ,
-    audioOffsetHz: signal.audioOffsetHz,
-    amplitude: amplitudeForSnr(signal.snrDb, noiseRms),
-    phaseRad: 2 * Math.PI * random(),
-    driftHzPerS: signal.driftHzPerS ?? 0,
-  })
+  const phaseRad = 2 * Math.PI * random()
+  const turned = (byRad: number) =>
+    modulate(payloadToTones(packed.payload), {
+      sampleRateHz: SAMPLE_RATE_HZ / (1 + (signal.clockPpm ?? 0) / 1e6),
+      audioOffsetHz: signal.audioOffsetHz,
+      amplitude: amplitudeForSnr(signal.snrDb, noiseRms),
+      phaseRad: phaseRad - byRad,
+      driftHzPerS: signal.driftHzPerS ?? 0,
+    })
+  const audio = signal.twoPath ? overTwoPaths(turned(0), turned(Math.PI / 2), SAMPLE_RATE_HZ, signal.twoPath, random) : turned(0)
   const start = slotStartSample + Math.round((NOMINAL_START_S + signal.timeOffsetS) * SAMPLE_RATE_HZ)
   const fade = signal.fadingHz ? createFade(signal.fadingHz, random) : undefined
   for (let i = Math.max(0, -start); i < audio.length && start + i < samples.length; i++) {
@@ -71,6 +79,14 @@ export function heardAs(text: string, over: Partial<Ft8Decode> = {}, memory = cr
   const packed = packMessage(text)
   const message = packed.ok ? unpackMessage(packed.payload, memory) : undefined
   return message && { text: message.text, message, snrDb: -8, timeOffsetS: 0.1, frequencyHz: 1000, how: 'iterative', pass: 1, ...over }
+}
+
+/** Signals nearer than this share part of their eight tones; 6 Hz are left for the edges of the outer ones. */
+const CLEAR_HZ = OCCUPIED_HZ + TONE_SPACING_HZ
+
+/** Which signals of a crowd have their lane to themselves. */
+export function withClearLane(signals: readonly SimulatedSignal[]): SimulatedSignal[] {
+  return signals.filter((s) => signals.every((other) => other === s || Math.abs(other.audioOffsetHz - s.audioOffsetHz) >= CLEAR_HZ))
 }
 
 /** Makes a slot of white noise with signals in it. */
