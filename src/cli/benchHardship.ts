@@ -26,6 +26,7 @@ const HARDSHIPS: readonly Hardship[] = [
   twoPath(0.5),
   twoPath(1),
   { name: 'drift of 0.3 Hz/s', signal: (_, lane) => ({ driftHzPerS: lane % 2 ? 0.3 : -0.3 }) },
+  { name: 'drift of 0.6 Hz/s', signal: (_, lane) => ({ driftHzPerS: lane % 2 ? 0.6 : -0.6 }) },
   { name: 'drift of 1 Hz/s', signal: (_, lane) => ({ driftHzPerS: lane % 2 ? 1 : -1 }) },
   { name: 'sample clock 200 ppm off', signal: (_, lane) => ({ clockPpm: lane % 2 ? 200 : -200 }) },
   { name: 'clock 2.5 s off', signal: (_, lane) => ({ timeOffsetS: lane % 2 ? 2.5 : -2.5 }) },

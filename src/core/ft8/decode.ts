@@ -1,18 +1,19 @@
+import { blankClicks } from './blankClicks'
 import { createCallMemory, type CallMemory } from './callHash'
-import { crcMatches } from './crc14'
-import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureIfLikely, type SymbolAmplitudes } from './demodulate'
-import { createBeliefPropagation } from './ldpc'
-import type { Ft8Message } from './message'
+import { BAND_CENTRE_HZ, DEMODULATION_BINS, measureIfLikely, type SymbolAmplitudes } from './demodulate'
+import { decodeSymbols } from './decodeSymbols'
 import { expectedMessages, type Knowledge } from './expectedMessages'
 import { findExpected } from './findExpected'
+import type { Ft8Message } from './message'
 import { estimateNoiseFloor } from './noiseFloor'
-import { createOrderedStatistics } from './osd'
 import { unpackMessage } from './payload'
-import { CODEWORD_BITS, NOMINAL_START_S, SYMBOL_COUNT, TONE_COUNT } from './signal'
+import { NOMINAL_START_S } from './signal'
 import { SlotSpectrum, type Baseband } from './slotSpectrum'
 import { subtractSignal } from './subtract'
 import { codewordToTones } from './symbols'
-import { findCandidates, measureGrid } from './sync'
+import { measureGrid, remeasureGrid, type PowerGrid } from './powerGrid'
+import { DRIFT_HZ_PER_S, findCandidates, type Candidate, type SyncSearch } from './sync'
+import { measureTonePower, toSnrDb } from './tonePower'
 
 /** One message taken from a slot. */
 export interface Ft8Decode {
@@ -61,15 +62,17 @@ const MINIMUM_SYNC_RATIO = 1.85
 const MAXIMUM_CANDIDATES = 200
 const MINIMUM_COSTAS_HITS = 7
 const MINIMUM_CONTRAST = 3.85
-const ITERATIONS = 30
+/** Weaker than this, what ordered statistics finds is more often noise than a message. */
+const WEAKEST_ORDERED_DB = -24
 /** A find nearer than this to a decoded message is what subtraction left of it. */
 const SAME_HZ = 4
 /** A signal taken away can only have hidden others nearer than this. */
 const NEIGHBOURHOOD_HZ = 75
-
-const propagate = createBeliefPropagation()
-const orderedStatistics = createOrderedStatistics()
-const likelihoods = [1, 2, 3].map(() => new Float64Array(CODEWORD_BITS))
+/** Fast drifts are rare: only what stands out is looked at, without ordered statistics. */
+const DRIFTS = [-2, 2]
+const DRIFTING_SYNC_RATIO = 2.6
+const DRIFTING_CANDIDATES = 12
+const DRIFTING_SEARCH_S = 1.2
 
 /**
  * Decodes one slot.
@@ -77,166 +80,153 @@ const likelihoods = [1, 2, 3].map(() => new Float64Array(CODEWORD_BITS))
  * @returns messages, each text once (the stronger), by frequency
  */
 export function decodeSlot(samples: Float32Array, options: DecodeOptions = {}): Ft8Decode[] {
-  const { slotStartS = 0, lowestHz = 200, highestHz = 3000, searchS = 2.5, depth = 'usual', callMemory = createCallMemory() } = options
-  const { passes = PASSES[depth], outOfTime = () => false } = options
-  const spectrum = new SlotSpectrum(samples)
-  const found = new Map<string, Ft8Decode>()
-  /** Power of each message's tones, to be held against the floor once the crowd has been taken away. */
-  const tonePowers = new Map<string, number>()
-  let floor: (hz: number) => number = () => 1
-  let scratch: Baseband | undefined
-  let removedHz: number[] = []
+  return new SlotDecoder(samples, options).decode()
+}
 
-  for (let pass = 1; pass <= passes; pass++) {
-    const audio: ArrayLike<number> = pass === 1 ? samples : spectrum.toSamples()
-    const grid = measureGrid(audio, samples.length, highestHz)
-    floor = estimateNoiseFloor(grid)
-    const candidates = findCandidates(grid, {
-      lowestHz,
-      highestHz,
-      slotStartS,
-      searchS,
-      minimumRatio: MINIMUM_SYNC_RATIO,
-      maximumCandidates: MAXIMUM_CANDIDATES,
-    })
-    // Where nothing was taken away since the last look, looking again would find the same.
-    const changed = removedHz
-    removedHz = []
+/** What is known of one slot while it is decoded. */
+class SlotDecoder {
+  private readonly audio: Float32Array
+  private readonly spectrum: SlotSpectrum
+  private readonly search: Pick<SyncSearch, 'lowestHz' | 'highestHz' | 'slotStartS' | 'searchS'>
+  private readonly depth: Depth
+  private readonly callMemory: CallMemory
+  private readonly outOfTime: () => boolean
+  private readonly found = new Map<string, Ft8Decode>()
+  /** Power of each message's tones, to be held against the floor once the crowd has been taken away. */
+  private readonly tonePowers = new Map<string, number>()
+  private floor: (hz: number) => number = () => 1
+  private scratch: Baseband | undefined
+  /** Where signals were taken away in this pass. */
+  private removedHz: number[] = []
+
+  constructor(
+    samples: Float32Array,
+    private readonly options: DecodeOptions,
+  ) {
+    const { slotStartS = 0, lowestHz = 200, highestHz = 3000, searchS = 2.5, depth = 'usual', callMemory = createCallMemory() } = options
+    this.audio = blankClicks(samples)
+    this.spectrum = new SlotSpectrum(this.audio)
+    this.search = { lowestHz, highestHz, slotStartS, searchS }
+    this.depth = depth
+    this.callMemory = callMemory
+    this.outOfTime = options.outOfTime ?? (() => false)
+  }
+
+  decode(): Ft8Decode[] {
+    const passes = this.options.passes ?? PASSES[this.depth]
+    let grid = measureGrid(this.audio, this.audio.length, this.search.highestHz)
+    this.floor = estimateNoiseFloor(grid)
+    for (let pass = 1; pass <= passes; pass++) {
+      const candidates = findCandidates(grid, {
+        ...this.search,
+        minimumRatio: MINIMUM_SYNC_RATIO,
+        maximumCandidates: MAXIMUM_CANDIDATES,
+        // Where nothing was taken away since the last look, looking again would find the same.
+        ...(pass > 1 && { near: { placesHz: this.removedHz, withinHz: NEIGHBOURHOOD_HZ } }),
+      })
+      const news = this.look(candidates, { pass, order: ORDERS[this.depth] })
+      const last = pass === passes || news === 0 || this.outOfTime()
+      if (this.removedHz.length > 0 && !(last && this.depth === 'quick')) grid = this.remeasure(grid)
+      if (!last) continue
+      // After the stronger signals, so that no sidelobe of theirs is taken for a drift.
+      if (this.depth !== 'quick') grid = this.lookForDrifting(grid, pass)
+      break
+    }
+    this.lookForExpected(grid, passes + 1)
+    if (this.found.size > 0) this.floor = estimateNoiseFloor(grid)
+    // In a crowd the first floor is lifted by what was on it; the last one is that of the band without the signals found.
+    return [...this.found.values()]
+      .map((decode) => ({
+        ...decode,
+        snrDb: toSnrDb(this.tonePowers.get(decode.text)!, this.floor(decode.frequencyHz + BAND_CENTRE_HZ)),
+      }))
+      .sort((a, b) => a.frequencyHz - b.frequencyHz)
+  }
+
+  /** The grid without the signals that were taken away lately. */
+  private remeasure(grid: PowerGrid): PowerGrid {
+    const places = this.removedHz.map((hz) => hz + BAND_CENTRE_HZ)
+    return remeasureGrid(grid, this.spectrum, this.audio.length, this.search.highestHz, places)
+  }
+
+  /** Tries candidates, the surest first, and takes away what it decodes. @returns how many messages are new */
+  private look(candidates: readonly Candidate[], { pass, order, drift = 0 }: { pass: number; order: number; drift?: number }): number {
+    this.removedHz = []
     let news = 0
     for (const candidate of candidates) {
-      if (pass > 1 && !changed.some((hz) => Math.abs(hz - candidate.frequencyHz) < NEIGHBOURHOOD_HZ)) continue
-      if (outOfTime()) break
-      scratch = spectrum.cut(candidate.frequencyHz + BAND_CENTRE_HZ, DEMODULATION_BINS, scratch)
-      const symbols = measureIfLikely(scratch, candidate.startS, MINIMUM_COSTAS_HITS)
+      if (this.outOfTime()) break
+      this.scratch = this.spectrum.cut(candidate.frequencyHz + BAND_CENTRE_HZ, DEMODULATION_BINS, this.scratch)
+      const symbols = measureIfLikely(this.scratch, candidate.startS, MINIMUM_COSTAS_HITS, drift)
       if (!symbols || symbols.contrast < MINIMUM_CONTRAST) continue
-      const codeword = decodeSymbols(symbols, ORDERS[depth])
+      const codeword = decodeSymbols(symbols, order)
       if (!codeword) continue
       const tones = codewordToTones(codeword.bits)
       const tonePower = measureTonePower(symbols, tones)
-      const snrDb = toSnrDb(tonePower, floor(symbols.frequencyHz + BAND_CENTRE_HZ))
+      const snrDb = toSnrDb(tonePower, this.floor(symbols.frequencyHz + BAND_CENTRE_HZ))
       if (codeword.how === 'ordered' && snrDb < WEAKEST_ORDERED_DB) continue
       // Only now: unpacking remembers calls, and what is not believed must not be remembered.
-      const message = unpackMessage(codeword.bits, callMemory)
+      const message = unpackMessage(codeword.bits, this.callMemory)
       if (!message) continue
-      subtractSignal(spectrum, tones, symbols.frequencyHz, symbols.startS)
-      removedHz.push(symbols.frequencyHz)
-      const decode: Ft8Decode = {
-        text: message.text,
-        message,
-        snrDb,
-        timeOffsetS: symbols.startS - slotStartS - NOMINAL_START_S,
-        frequencyHz: symbols.frequencyHz,
-        how: codeword.how,
-        pass,
-      }
-      const before = found.get(decode.text)
-      if (before) {
-        if (tonePower <= tonePowers.get(decode.text)!) continue
-        found.set(decode.text, { ...decode, pass: before.pass })
-        tonePowers.set(decode.text, tonePower)
-        continue
-      }
-      tonePowers.set(decode.text, tonePower)
-      found.set(decode.text, decode)
-      news++
+      subtractSignal(this.spectrum, tones, symbols)
+      this.removedHz.push(symbols.frequencyHz)
+      if (this.add(message, symbols, { snrDb, tonePower, how: codeword.how, pass })) news++
     }
-    if (news === 0 || outOfTime()) break
+    return news
   }
-  const expected = options.knowledge ? expectedMessages(options.knowledge) : []
-  if (expected.length > 0 && !outOfTime()) {
-    // What was decoded is known to be there; nobody says two things at once.
-    const heard = [...found.values()]
-    const open = expected.filter(({ text }) => !found.has(text))
-    const spoken = (hz: number) => heard.some((d) => Math.abs(d.frequencyHz - hz) < SAME_HZ)
-    const audio = spectrum.toSamples()
-    const grid = measureGrid(audio, samples.length, highestHz)
-    floor = estimateNoiseFloor(grid)
-    for (const { expected: it, symbols } of findExpected(
-      spectrum,
-      grid,
-      open,
-      { lowestHz, highestHz, slotStartS, searchS },
-      options.knowledge?.nearHz,
-    )) {
-      if (spoken(symbols.frequencyHz)) continue
-      const message = unpackMessage(it.codeword, callMemory)
-      if (!message) continue
-      tonePowers.set(message.text, measureTonePower(symbols, codewordToTones(it.codeword)))
-      found.set(message.text, {
-        text: message.text,
-        message,
-        snrDb: 0,
-        timeOffsetS: symbols.startS - slotStartS - NOMINAL_START_S,
-        frequencyHz: symbols.frequencyHz,
-        how: 'expected',
-        pass: passes + 1,
+
+  /** @returns false when the message had been found before */
+  private add(
+    message: Ft8Message,
+    symbols: SymbolAmplitudes,
+    { snrDb, tonePower, how, pass }: Pick<Ft8Decode, 'snrDb' | 'how' | 'pass'> & { tonePower: number },
+  ): boolean {
+    const { text } = message
+    const before = this.found.get(text)
+    if (before && tonePower <= this.tonePowers.get(text)!) return false
+    this.tonePowers.set(text, tonePower)
+    this.found.set(text, {
+      text,
+      message,
+      snrDb,
+      timeOffsetS: symbols.startS - this.search.slotStartS - NOMINAL_START_S,
+      frequencyHz: symbols.frequencyHz,
+      how,
+      pass: before?.pass ?? pass,
+    })
+    return !before
+  }
+
+  /** Looks for signals that move by a tone or two while they last: an oscillator that is warming up, or in the wind. */
+  private lookForDrifting(grid: PowerGrid, pass: number): PowerGrid {
+    for (const driftBins of DRIFTS) {
+      if (this.outOfTime()) break
+      const candidates = findCandidates(grid, {
+        ...this.search,
+        searchS: Math.min(this.search.searchS, DRIFTING_SEARCH_S),
+        driftBins,
+        minimumRatio: DRIFTING_SYNC_RATIO,
+        maximumCandidates: DRIFTING_CANDIDATES,
       })
+      this.look(candidates, { pass, order: 0, drift: driftBins * DRIFT_HZ_PER_S })
+      if (this.removedHz.length > 0) grid = this.remeasure(grid)
+    }
+    return grid
+  }
+
+  /** Looks for messages that are expected in what is left. */
+  private lookForExpected(grid: PowerGrid, pass: number): void {
+    const { knowledge } = this.options
+    if (!knowledge || this.outOfTime()) return
+    // What was decoded is known to be there; nobody says two things at once.
+    const heard = [...this.found.values()]
+    const open = expectedMessages(knowledge).filter(({ text }) => !this.found.has(text))
+    if (open.length === 0) return
+    for (const { expected, symbols } of findExpected(this.spectrum, grid, open, this.search, knowledge.nearHz)) {
+      if (heard.some((d) => Math.abs(d.frequencyHz - symbols.frequencyHz) < SAME_HZ)) continue
+      const message = unpackMessage(expected.codeword, this.callMemory)
+      if (!message) continue
+      const tonePower = measureTonePower(symbols, codewordToTones(expected.codeword))
+      this.add(message, symbols, { snrDb: 0, tonePower, how: 'expected', pass })
     }
   }
-  // In a crowd the first floor is lifted by what was on it; the last one is that of the band without the signals found.
-  return [...found.values()]
-    .map((decode) => ({ ...decode, snrDb: toSnrDb(tonePowers.get(decode.text)!, floor(decode.frequencyHz + BAND_CENTRE_HZ)) }))
-    .sort((a, b) => a.frequencyHz - b.frequencyHz)
-}
-
-interface Codeword {
-  bits: Uint8Array
-  how: 'iterative' | 'ordered'
-}
-
-function decodeSymbols(symbols: SymbolAmplitudes, order: number): Codeword | undefined {
-  for (let group = 1; group <= 3; group++) {
-    const llr = likelihoods[group - 1]!
-    bitLikelihoods(symbols, group, llr)
-    const result = propagate(llr, ITERATIONS)
-    if (result.converged && isMessage(result.codeword)) return { bits: result.codeword, how: 'iterative' }
-  }
-  for (let group = 3; group >= 1 && order > 0; group--) {
-    const llr = likelihoods[group - 1]!
-    const result = orderedStatistics(llr, order)
-    if (isMessage(result.codeword) && isCredible(result.distance, result.flips, llr)) return { bits: result.codeword, how: 'ordered' }
-  }
-  return undefined
-}
-
-function isMessage(codeword: Uint8Array): boolean {
-  // The all-zero word passes every check and means nothing.
-  return crcMatches(codeword) && codeword.some((bit) => bit === 1)
-}
-
-/** Share of all reliability that a codeword from ordered statistics may contradict, and how many bits it may change. */
-const LARGEST_CONTRADICTION = 0.085
-/** Weaker than this, what ordered statistics finds is more often noise than a message. */
-const WEAKEST_ORDERED_DB = -24
-const MOST_FLIPS = 36
-
-function isCredible(distance: number, flips: number, llr: Float64Array): boolean {
-  let total = 0
-  for (let i = 0; i < CODEWORD_BITS; i++) total += Math.abs(llr[i]!)
-  return flips <= MOST_FLIPS && distance <= LARGEST_CONTRADICTION * total
-}
-
-/** Mean power of the tones that were sent, over the symbols that were received. */
-function measureTonePower(symbols: SymbolAmplitudes, tones: Uint8Array): number {
-  let power = 0
-  let count = 0
-  for (let s = 0; s < SYMBOL_COUNT; s++) {
-    const at = s * TONE_COUNT + tones[s]!
-    const p = symbols.re[at]! ** 2 + symbols.im[at]! ** 2
-    if (p === 0) continue
-    power += p
-    count++
-  }
-  return power / Math.max(1, count)
-}
-
-const SYMBOLS_IN_2500_HZ_DB = 10 * Math.log10(2500 * 0.16)
-
-/**
- * Signal-to-noise ratio in 2500 Hz, -30 to +50 dB (a recording without any noise has no true one). A cell of the grid and a tone's amplitude have the same scale:
- * 32 complex samples cut out of the slot's spectrum add up to the same amplitude as 1920 real ones.
- */
-function toSnrDb(tonePower: number, gridNoise: number): number {
-  const ratio = Math.max(tonePower / gridNoise - 1, 0.05)
-  return Math.min(50, Math.max(-30, 10 * Math.log10(ratio) - SYMBOLS_IN_2500_HZ_DB))
 }

@@ -23,8 +23,10 @@ export interface SymbolAmplitudes {
   readonly costasHits: number
   /** Power of each symbol's strongest tone against the mean of its others: about 3.6 in noise, 4.9 at -21 dB. */
   readonly contrast: number
+  /** Of the lowest tone, in the middle of the transmission. */
   readonly frequencyHz: number
   readonly startS: number
+  readonly driftHzPerS: number
 }
 
 /** Cosines and sines of the eight tones over one symbol, relative to the band's centre. */
@@ -49,6 +51,11 @@ interface Fine {
   startSample: number
   offsetHz: number
 }
+
+/** From the first sample of a transmission to its middle. */
+const MIDDLE_S = (SYMBOL_COUNT * SAMPLES) / 200 / 2
+/** From one Costas array to the next. */
+const ARRAYS_APART_S = (36 * SAMPLES) / 200
 
 const COSTAS_SYMBOLS = COSTAS_STARTS.flatMap((start) => COSTAS.map((tone, k) => ({ symbol: start + k, tone })))
 
@@ -93,6 +100,29 @@ const zRe = new Float64Array(21)
 const zIm = new Float64Array(21)
 
 /**
+ * How well the amplitudes in zRe and zIm add up when each array is turned by a frequency of its own.
+ * @param hz of the middle array @param apartHz from each array to the next
+ */
+function costasScore(hz: number, apartHz: number): number {
+  let score = 0
+  for (let array = 0; array < 3; array++) {
+    const turn = -2 * Math.PI * (hz + (array - 1) * apartHz) * (SAMPLES / 200)
+    const stepRe = cos(turn)
+    const stepIm = sin(turn)
+    // Horner's rule adds the seven amplitudes, each turned once more than the one before.
+    let sumRe = 0
+    let sumIm = 0
+    for (let k = 7 * array + 6; k >= 7 * array; k--) {
+      const next = sumRe * stepRe - sumIm * stepIm + zRe[k]!
+      sumIm = sumRe * stepIm + sumIm * stepRe + zIm[k]!
+      sumRe = next
+    }
+    score += sumRe * sumRe + sumIm * sumIm
+  }
+  return score
+}
+
+/**
  * Looks for the start and frequency at which the seven symbols of each Costas array add up best in phase.
  * The tones are measured once for each start; a small change of frequency then only turns them from symbol to symbol.
  */
@@ -102,21 +132,7 @@ function searchFine(band: Baseband, from: Fine, timeReach: number, timeStep: num
     const startSample = from.startSample + d
     costasAmplitudes(band, startSample, from.offsetHz, zRe, zIm)
     for (let hz = -hzReach; hz <= hzReach + 1e-9; hz += hzStep) {
-      const turn = -2 * Math.PI * hz * (SAMPLES / 200)
-      const stepRe = cos(turn)
-      const stepIm = sin(turn)
-      let score = 0
-      for (let array = 0; array < 21; array += 7) {
-        // Horner's rule adds the seven amplitudes, each turned once more than the one before.
-        let sumRe = 0
-        let sumIm = 0
-        for (let k = array + 6; k >= array; k--) {
-          const next = sumRe * stepRe - sumIm * stepIm + zRe[k]!
-          sumIm = sumRe * stepIm + sumIm * stepRe + zIm[k]!
-          sumRe = next
-        }
-        score += sumRe * sumRe + sumIm * sumIm
-      }
+      const score = costasScore(hz, 0)
       if (score > best.score) best = { score, startSample, offsetHz: from.offsetHz + hz }
     }
   }
@@ -131,20 +147,68 @@ export function measureSymbols(band: Baseband, startS: number): SymbolAmplitudes
   return measureIfLikely(band, startS, 0)!
 }
 
+/** Slow drifts that are tried with every candidate; faster ones are looked for on their own. */
+const SLOW_DRIFTS = [-0.45, -0.3, -0.15, 0.15, 0.3, 0.45]
+/** By how much a drift has to fit better than none, so that noise does not make one up. */
+const DRIFT_GAIN = 1.12
+
+/** How fast the signal drifts, from the three arrays' frequencies; 0 unless that clearly fits better. */
+function searchDrift(band: Baseband, fine: Fine): number {
+  costasAmplitudes(band, fine.startSample, fine.offsetHz, zRe, zIm)
+  let best = costasScore(0, 0) * DRIFT_GAIN
+  let drift = 0
+  for (const d of SLOW_DRIFTS) {
+    // Where the middle array lies was found without a drift: it may be a little beside the truth.
+    for (const hz of [-0.2, 0, 0.2]) {
+      const score = costasScore(hz, d * ARRAYS_APART_S)
+      if (score <= best) continue
+      best = score
+      drift = d
+    }
+  }
+  return drift
+}
+
+/** Takes a drift out of a band, in place: afterwards the signal stays where it is in its middle. */
+function straighten(band: Baseband, startSample: number, driftHzPerS: number): void {
+  const { re, im, rateHz } = band
+  for (let n = 0; n < re.length; n++) {
+    const t = (n - startSample) / rateHz - MIDDLE_S
+    const angle = -Math.PI * driftHzPerS * t * t
+    const c = cos(angle)
+    const s = sin(angle)
+    const r = re[n]! * c - im[n]! * s
+    im[n] = re[n]! * s + im[n]! * c
+    re[n] = r
+  }
+}
+
 /**
  * As `measureSymbols`, but nothing more is measured when the Costas arrays are not there.
+ * @param band may be changed: drifts are taken out of it
+ * @param knownDrift in Hz per second, when the candidate was found by its drift
  * @returns undefined when fewer than `fewestHits` of the 21 Costas symbols have their right tone strongest
  */
-export function measureIfLikely(band: Baseband, startS: number, fewestHits: number): SymbolAmplitudes | undefined {
+export function measureIfLikely(band: Baseband, startS: number, fewestHits: number, knownDrift = 0): SymbolAmplitudes | undefined {
   const rough: Fine = { score: 0, startSample: Math.round(startS * band.rateHz), offsetHz: 0 }
+  if (knownDrift !== 0) straighten(band, rough.startSample, knownDrift)
   const middle = searchFine(band, rough, 6, 2, 2, 0.4)
-  const fine = searchFine(band, middle, 1, 1, 0.4, 0.1)
+  let fine = searchFine(band, middle, 1, 1, 0.4, 0.1)
   const re = new Float64Array(SYMBOL_COUNT * TONE_COUNT)
   const im = new Float64Array(SYMBOL_COUNT * TONE_COUNT)
-  for (const { symbol } of COSTAS_SYMBOLS) measureTones(band, fine, symbol, re, im)
-  const measured = measureCostas(re, im)
+  const measureArrays = () => {
+    for (const { symbol } of COSTAS_SYMBOLS) measureTones(band, fine, symbol, re, im)
+    return measureCostas(re, im)
+  }
+  let measured = measureArrays()
   // Most candidates are noise: they end here, after a quarter of the work.
   if (measured.costasHits < fewestHits) return undefined
+  const slow = searchDrift(band, fine)
+  if (slow !== 0) {
+    straighten(band, fine.startSample, slow)
+    fine = searchFine(band, fine, 1, 1, 0.5, 0.1)
+    measured = measureArrays()
+  }
   for (const symbol of DATA_SYMBOLS) measureTones(band, fine, symbol, re, im)
   return {
     re,
@@ -153,6 +217,7 @@ export function measureIfLikely(band: Baseband, startS: number, fewestHits: numb
     contrast: measureContrast(re, im),
     frequencyHz: band.centreHz - BAND_CENTRE_HZ + fine.offsetHz,
     startS: fine.startSample / band.rateHz,
+    driftHzPerS: knownDrift + slow,
   }
 }
 

@@ -2,7 +2,8 @@ import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureSymbols, type
 import type { ExpectedMessage } from './expectedMessages'
 import { CODEWORD_BITS } from './signal'
 import type { Baseband, SlotSpectrum } from './slotSpectrum'
-import { findCandidates, type PowerGrid, type SyncSearch } from './sync'
+import type { PowerGrid } from './powerGrid'
+import { findCandidates, type SyncSearch } from './sync'
 
 /** An expected message that was found. */
 export interface FoundExpected {

@@ -2,7 +2,8 @@ import { estimateFromBand, type OffsetReading } from '../time/bandClock'
 import { createCallMemory } from './callHash'
 import { decodeSlot } from './decode'
 import { NOMINAL_START_S, SAMPLE_RATE_HZ, SLOT_S, SYMBOL_S } from './signal'
-import { findCandidates, measureGrid, type Candidate } from './sync'
+import { measureGrid } from './powerGrid'
+import { findCandidates, type Candidate } from './sync'
 
 /** Where slots begin in a stretch of audio about which nothing else is known. */
 export type SlotPhase =

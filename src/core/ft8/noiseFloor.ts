@@ -1,4 +1,4 @@
-import { GRID_BIN_HZ, type PowerGrid } from './sync'
+import { GRID_BIN_HZ, type PowerGrid } from './powerGrid'
 
 const SPAN_BINS = 64
 /** The quantile of an exponential distribution at 0.25 is this share of its mean. */

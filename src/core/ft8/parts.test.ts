@@ -11,7 +11,8 @@ import { addSignal, amplitudeForSnr, madeUpCall, simulatedCrowd, SIMULATED_NOISE
 import { SlotSpectrum, SPECTRUM_SAMPLES } from './slotSpectrum'
 import { subtractSignal } from './subtract'
 import { payloadToTones } from './symbols'
-import { findCandidates, measureGrid } from './sync'
+import { measureGrid } from './powerGrid'
+import { findCandidates } from './sync'
 
 const packed = packMessage('CQ Q5RVR JN97')
 if (!packed.ok) throw new Error(packed.error)
@@ -94,7 +95,7 @@ describe('bitLikelihoods', () => {
 describe('subtractSignal', () => {
   it('takes a known signal away to less than a thousandth', () => {
     const spectrum = new SlotSpectrum(clean())
-    subtractSignal(spectrum, tones, 1500, 1)
+    subtractSignal(spectrum, tones, { frequencyHz: 1500, startS: 1, driftHzPerS: 0 })
     expect(power(spectrum.toSamples()) / power(clean())).toBeLessThan(1e-3)
   })
   it('leaves a neighbour alone', () => {
@@ -102,12 +103,12 @@ describe('subtractSignal', () => {
     const neighbour = clean(1700)
     neighbour.forEach((v, i) => (both[i]! += v))
     const spectrum = new SlotSpectrum(both)
-    subtractSignal(spectrum, tones, 1500, 1)
+    subtractSignal(spectrum, tones, { frequencyHz: 1500, startS: 1, driftHzPerS: 0 })
     expect(power(spectrum.toSamples()) / power(neighbour)).toBeCloseTo(1, 2)
   })
   it('does no harm at the edges of what was received', () => {
     const spectrum = new SlotSpectrum(clean(1500, 1).subarray(36_000))
-    expect(() => subtractSignal(spectrum, tones, 1500, -2)).not.toThrow()
+    expect(() => subtractSignal(spectrum, tones, { frequencyHz: 1500, startS: -2, driftHzPerS: 0 })).not.toThrow()
     expect(power(spectrum.toSamples()) / power(clean())).toBeLessThan(1e-2)
   })
 })

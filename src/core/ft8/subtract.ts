@@ -1,6 +1,6 @@
 import { tonePhase } from './modulate'
 import { SYMBOL_COUNT, SYMBOL_S } from './signal'
-import { BAND_CENTRE_HZ } from './demodulate'
+import { BAND_CENTRE_HZ, type SymbolAmplitudes } from './demodulate'
 import type { SlotSpectrum } from './slotSpectrum'
 
 const { sin, cos, floor, min } = Math
@@ -11,12 +11,17 @@ const RATE_HZ = 400
 const OVERSAMPLE = 4
 /** Length of each of two running means that smooth the amplitude and phase track. */
 const SMOOTH_SAMPLES = 96
+const MIDDLE_S = (SYMBOL_COUNT * SYMBOL_S) / 2
 
 /**
  * Takes a decoded signal out of the slot: its known tones are stripped off, what remains of its amplitude and phase
  * is smoothed into a track (so fading and small frequency errors are followed), and the signal so rebuilt is subtracted.
  */
-export function subtractSignal(spectrum: SlotSpectrum, tones: ArrayLike<number>, frequencyHz: number, startS: number): void {
+export function subtractSignal(
+  spectrum: SlotSpectrum,
+  tones: ArrayLike<number>,
+  { frequencyHz, startS, driftHzPerS }: Pick<SymbolAmplitudes, 'frequencyHz' | 'startS' | 'driftHzPerS'>,
+): void {
   const band = spectrum.cut(frequencyHz + BAND_CENTRE_HZ, BINS)
   const offsetHz = frequencyHz - band.centreHz
   const fine = tonePhase(tones, RATE_HZ * OVERSAMPLE)
@@ -32,7 +37,11 @@ export function subtractSignal(spectrum: SlotSpectrum, tones: ArrayLike<number>,
     const t = n / RATE_HZ + lag
     const at = min(fine.length - 1.001, t * RATE_HZ * OVERSAMPLE)
     const i = floor(at)
-    const phase = fine[i]! + (at - i) * (fine[min(i + 1, fine.length - 1)]! - fine[i]!) + 2 * Math.PI * offsetHz * t
+    const phase =
+      fine[i]! +
+      (at - i) * (fine[min(i + 1, fine.length - 1)]! - fine[i]!) +
+      2 * Math.PI * offsetHz * t +
+      Math.PI * driftHzPerS * (t - MIDDLE_S) ** 2
     const edge = min(n + lag * RATE_HZ, count - n)
     const shape = edge >= rampSamples ? 1 : 0.5 * (1 - cos((Math.PI * edge) / rampSamples))
     refRe[n] = shape * cos(phase)
