@@ -100,6 +100,27 @@ describe('decodeSlot', () => {
 
   it('refuses more audio than a slot can have', () => expect(() => decodeSlot(new Float32Array(300_000))).toThrow(/245760/))
 
+  it('keeps to its time: the surest first, and what was found so far is kept', () => {
+    const crowd = simulatedCrowd(20, createRandom(31))
+    const slot = simulateSlot(crowd, 32)
+    let asked = 0
+    const some = decodeSlot(slot, { outOfTime: () => ++asked > 25 })
+    const all = decodeSlot(slot)
+    expect(some.length).toBeGreaterThan(3)
+    expect(some.length).toBeLessThan(all.length)
+    expect(some.every((d) => all.some((other) => other.text === d.text))).toBe(true)
+    expect(decodeSlot(slot, { outOfTime: () => true })).toEqual([])
+  })
+
+  it('copies what drifts and what is clicked upon', () => {
+    const slot = simulateSlot([signal({ snrDb: -14, driftHzPerS: -0.9 })], 33)
+    for (let i = 1000; i < slot.length; i += 1500) slot.fill(0.8, i, i + 10)
+    const found = decodeSlot(slot)
+    expect(found.map((d) => d.text)).toEqual(['CQ Q5RVR JN97'])
+    // Where it is in its middle: 6.3 s at -0.9 Hz/s below its start.
+    expect(Math.abs(found[0]!.frequencyHz - (1234.5 - 0.9 * 6.32))).toBeLessThan(1)
+  })
+
   it('gives the same for the same', () => {
     const slot = simulateSlot(simulatedCrowd(8, createRandom(16)), 17)
     expect(decodeSlot(slot)).toEqual(decodeSlot(slot))

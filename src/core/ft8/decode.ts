@@ -69,7 +69,7 @@ const SAME_HZ = 4
 /** A signal taken away can only have hidden others nearer than this. */
 const NEIGHBOURHOOD_HZ = 75
 /** Fast drifts are rare: only what stands out is looked at, without ordered statistics. */
-const DRIFTS = [-2, 2]
+const DRIFTS = [-2, -1, 1, 2]
 const DRIFTING_SYNC_RATIO = 2.6
 const DRIFTING_CANDIDATES = 12
 const DRIFTING_SEARCH_S = 1.2

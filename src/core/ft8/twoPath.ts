@@ -1,5 +1,7 @@
 import { createGaussian, type Random } from '../dsp/random'
 
+const { cos, sin, sqrt, round, min, PI, SQRT1_2 } = Math
+
 /** A path by the ionosphere: two rays that fade on their own. */
 export interface TwoPathOptions {
   /** Frequency spread (two standard deviations of the Doppler spectrum) in Hz. */
@@ -21,16 +23,16 @@ const TERMS = 24
 function createRay(spreadHz: number, random: Random): Gain {
   const gaussian = createGaussian(random)
   const turns = Array.from({ length: TERMS }, () => ({
-    step: 2 * Math.PI * (spreadHz / 2) * gaussian(),
-    phase: 2 * Math.PI * random(),
+    step: 2 * PI * (spreadHz / 2) * gaussian(),
+    phase: 2 * PI * random(),
   }))
-  const scale = 1 / Math.sqrt(TERMS)
+  const scale = 1 / sqrt(TERMS)
   return (timeS) => {
     let re = 0
     let im = 0
     for (const { step, phase } of turns) {
-      re += Math.cos(step * timeS + phase)
-      im += Math.sin(step * timeS + phase)
+      re += cos(step * timeS + phase)
+      im += sin(step * timeS + phase)
     }
     return [re * scale, im * scale]
   }
@@ -51,19 +53,19 @@ export function overTwoPaths(
   { spreadHz, delayS = 0.001 }: TwoPathOptions,
   random: Random,
 ): Float32Array {
-  const delay = Math.round(delayS * sampleRateHz)
+  const delay = round(delayS * sampleRateHz)
   const out = new Float32Array(inPhase.length + delay)
-  const stepSamples = Math.round(GAIN_STEP_S * sampleRateHz)
+  const stepSamples = round(GAIN_STEP_S * sampleRateHz)
   for (const late of [0, delay]) {
     const ray = createRay(spreadHz, random)
     for (let from = 0; from < inPhase.length; from += stepSamples) {
       const [re, im] = ray(from / sampleRateHz)
       const [re2, im2] = ray((from + stepSamples) / sampleRateHz)
-      const to = Math.min(inPhase.length, from + stepSamples)
+      const to = min(inPhase.length, from + stepSamples)
       for (let i = from; i < to; i++) {
         const share = (i - from) / stepSamples
-        const gr = (re + share * (re2 - re)) * Math.SQRT1_2
-        const gi = (im + share * (im2 - im)) * Math.SQRT1_2
+        const gr = (re + share * (re2 - re)) * SQRT1_2
+        const gi = (im + share * (im2 - im)) * SQRT1_2
         out[i + late]! += gr * inPhase[i]! - gi * quadrature[i]!
       }
     }
