@@ -16,6 +16,8 @@ const PER_MS = SAMPLE_RATE_HZ / 1000
 const BEFORE_MS = 2100
 /** When the slot is handed over: all of a transmission up to 0.76 s late has been received, and there is time to answer. */
 export const HAND_OVER_MS = 13_900
+/** When a slot is handed over for a first look: a transmission in time has been received but for its last ramp. */
+export const EARLY_MS = 13_250
 const RING = 30 * SAMPLE_RATE_HZ
 /** Stamps scatter by less than this; a larger step is a real gap or a corrected clock. */
 const JITTER_SAMPLES = 0.04 * SAMPLE_RATE_HZ
@@ -35,7 +37,13 @@ export class SlotCollector {
   private missingSamples = 0
   private resync = true
 
-  constructor(private readonly onSlot: (slot: CollectedSlot) => void) {}
+  /** The last slot that was handed over for a first look. */
+  private earlySlot = Number.NaN
+
+  constructor(
+    private readonly onSlot: (slot: CollectedSlot) => void,
+    private readonly onEarly?: (slot: CollectedSlot) => void,
+  ) {}
 
   push(block: AudioBlock): void {
     let at = Math.round(block.startUtcMs * PER_MS)
@@ -67,23 +75,32 @@ export class SlotCollector {
   private handOver(): void {
     for (;;) {
       const startSample = this.currentSlot * SLOT_MS * PER_MS
-      const end = startSample + HAND_OVER_MS * PER_MS
-      if (this.next < end) return
-      const from = Math.max(this.first, startSample - BEFORE_MS * PER_MS, this.next - RING)
-      const lateMs = Math.max(0, from - startSample) / PER_MS
-      if (end - from >= LEAST_MS * PER_MS) {
-        const samples = new Float32Array(end - from)
-        for (let i = 0; i < samples.length; i++) samples[i] = this.ring[(from + i) % RING]!
-        this.onSlot({
-          slotIndex: this.currentSlot,
-          samples,
-          slotStartS: (startSample - from) / SAMPLE_RATE_HZ,
-          missingMs: Math.round(this.missingSamples / PER_MS + lateMs),
-        })
+      if (this.onEarly && this.earlySlot !== this.currentSlot && this.next >= startSample + EARLY_MS * PER_MS) {
+        this.earlySlot = this.currentSlot
+        // A block that brings the whole slot leaves nothing to be early for.
+        if (this.next < startSample + HAND_OVER_MS * PER_MS) this.cut(startSample + EARLY_MS * PER_MS, this.onEarly)
       }
+      if (this.next < startSample + HAND_OVER_MS * PER_MS) return
+      this.cut(startSample + HAND_OVER_MS * PER_MS, this.onSlot)
       this.currentSlot++
       this.missingSamples = 0
       this.resync = true
     }
+  }
+
+  /** Hands over what there is of the current slot up to a sample. */
+  private cut(end: number, to: (slot: CollectedSlot) => void): void {
+    const startSample = this.currentSlot * SLOT_MS * PER_MS
+    const from = Math.max(this.first, startSample - BEFORE_MS * PER_MS, this.next - RING)
+    const lateMs = Math.max(0, from - startSample) / PER_MS
+    if (end - from < LEAST_MS * PER_MS) return
+    const samples = new Float32Array(end - from)
+    for (let i = 0; i < samples.length; i++) samples[i] = this.ring[(from + i) % RING]!
+    to({
+      slotIndex: this.currentSlot,
+      samples,
+      slotStartS: (startSample - from) / SAMPLE_RATE_HZ,
+      missingMs: Math.round(this.missingSamples / PER_MS + lateMs),
+    })
   }
 }

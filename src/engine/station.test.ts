@@ -1,5 +1,15 @@
 import { jest } from '@jest/globals'
-import { addSignal, decodeSlot, encodeFt8, createCallMemory, simulateSlot, SLOT_MS, type Knowledge, type SimulatedSignal } from '@/core/ft8'
+import {
+  addSignal,
+  decodeSlot,
+  encodeFt8,
+  createCallMemory,
+  simulateSlot,
+  SLOT_MS,
+  type Knowledge,
+  type SimulatedSignal,
+  type Unfinished,
+} from '@/core/ft8'
 import { createRandom } from '@/core/dsp'
 import type { Contact } from '@/core/log'
 import { emptyStation } from '@/core/station'
@@ -39,6 +49,7 @@ function modem(): ModemClient {
         value: {
           decodes: decodeSlot(samples, { slotStartS, callMemory: memory, passes: 1, ...(knowledge && { knowledge }) }),
           decodeMs: 1,
+          cutShort: false,
         },
       }
     },
@@ -75,6 +86,7 @@ function setUp(over: Partial<StationHost> = {}) {
   const sent: Contact[] = []
   const heard: HeardReport[] = []
   let ids = 0
+  let keptOpen: Unfinished[] = []
   const station = new RunningStation({
     monotonicMs: () => Date.now() - start,
     wallUtcMs: () => Date.now(),
@@ -112,6 +124,7 @@ function setUp(over: Partial<StationHost> = {}) {
     askWorked: async () => [],
     sendClockHistory: async () => true,
     driftStore: { load: () => undefined, save: () => undefined },
+    unfinishedStore: { load: () => keptOpen, save: (list) => (keptOpen = [...list]) },
     openServerClock: () => () => undefined,
     openServerLinks: () => () => undefined,
     sendKey: async () => ({ ok: true }),
@@ -172,8 +185,9 @@ describe('RunningStation', () => {
 
     expected = []
     await s.slot([says('Q5RVR Q1ABC -07')])
-    // The one who is answered is looked for where it was.
-    expect(expected).toEqual([{ ownCall: 'Q5RVR', otherCall: 'Q1ABC', otherLocator: 'JO31', nearHz: expect.any(Number) }])
+    // The one who is answered is looked for where it was, at both looks.
+    const whom = { ownCall: 'Q5RVR', otherCall: 'Q1ABC', otherLocator: 'JO31', nearHz: expect.any(Number) }
+    expect(expected).toEqual([whom, whom])
     await s.slot()
     await s.slot([says('Q5RVR Q1ABC RR73')])
     expect(s.sent).toHaveLength(1)
@@ -193,10 +207,73 @@ describe('RunningStation', () => {
     // Nobody is called without a person.
     expected = []
     await s.slot([says('CQ Q2DEF KN44')])
-    expect(expected).toEqual([undefined])
+    expect(expected).toEqual([undefined, undefined])
     await s.slot()
     expect(s.played).toHaveLength(3)
     expect(s.heard.map((h) => h.text)).toContain('CQ Q2DEF KN44')
+    s.station.close()
+  })
+
+  it('looks at a slot before it has ended, and answers what it found then', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    s.station.passCheck()
+    await s.slot([says('CQ Q1ABC JO31')])
+    s.station.answer('Q1ABC', 1500)
+    await s.slot()
+    const startMs = Math.ceil(Date.now() / SLOT_MS) * SLOT_MS
+    await jest.advanceTimersByTimeAsync(startMs - Date.now())
+    const audio = simulateSlot([says('Q5RVR Q1ABC -07')], 5)
+    for (let at = 0; at < 162_000; at += 6000) {
+      await jest.advanceTimersByTimeAsync(500)
+      s.hear(audio.slice(at, at + 6000), startMs + at / 12)
+    }
+    // 13.5 s into the slot: the second look has not begun.
+    await jest.advanceTimersByTimeAsync(0)
+    expect(s.state().slots.at(-1)!.slotIndex).toBeLessThan(startMs / SLOT_MS)
+    expect(s.state().exchange).toMatchObject({ step: 'rogerReport', answeredSlot: startMs / SLOT_MS })
+    expect(s.state().stations.get('Q1ABC')).toMatchObject({ doing: { kind: 'workingMe' }, timesHeard: 2 })
+    s.hear(audio.slice(162_000), startMs + 13_500)
+    await jest.advanceTimersByTimeAsync(1500)
+    expect(s.state().stations.get('Q1ABC')!.timesHeard).toBe(2)
+    expect(s.state().tally).toMatchObject({ heard: 2, transmitted: 1, lost: 0 })
+    s.station.close()
+  })
+
+  it('takes up what broke off, also after the page was closed, and completes it by evidence alone', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    s.station.passCheck()
+    await s.slot([says('CQ Q1ABC JO31')])
+    s.station.answer('Q1ABC', 1500)
+    await s.slot()
+    await s.slot([says('Q5RVR Q1ABC -07')])
+    await s.slot()
+    s.station.stopListening()
+    expect(s.state().unfinished).toEqual([])
+    await s.station.listenToMicrophone(undefined, undefined)
+    expect(s.state().unfinished).toMatchObject([{ otherCall: 'Q1ABC', reportReceivedDb: -7, step: 'rogerReport' }])
+    await s.slot([says('CQ Q1ABC JO31')])
+    expect(s.station.answer('Q1ABC', 1500)).toEqual({ ok: true })
+    await s.slot()
+    expect(s.played.at(-1)!.text).toMatch(/^Q1ABC Q5RVR R/)
+    s.station.stopExchange()
+    await s.slot([says('Q5RVR Q1ABC RR73')])
+    expect(s.sent).toMatchObject([{ call: 'Q1ABC', reportReceived: '-07' }])
+    expect(s.state().unfinished).toEqual([])
+    s.station.close()
+  })
+
+  it('says a free text once, and refuses what cannot be sent', async () => {
+    const s = setUp()
+    await s.station.listenToMicrophone(undefined, undefined)
+    s.station.passCheck()
+    expect(s.station.say('THIS IS TOO LONG A TEXT', 'even', 1000)).toMatchObject({ ok: false })
+    expect(s.station.say('tnx river', 'even', 1000)).toEqual({ ok: true })
+    await jest.advanceTimersByTimeAsync(75_000)
+    expect(s.played.map((p) => p.text)).toEqual(['TNX RIVER'])
+    expect(s.state()).toMatchObject({ exchange: { phase: 'ended', reason: 'said' } })
+    expect(s.state().keyedMs).toBeCloseTo(12_640, -2)
     s.station.close()
   })
 

@@ -1,28 +1,16 @@
 // The one place where all parts of the running station meet; each part itself stands in a file of its own.
 import { createStore, type StoreApi } from 'zustand/vanilla'
-import {
-  hearSlot,
-  nextTransmission,
-  reduceExchange,
-  SAMPLE_RATE_HZ,
-  SLOT_MS,
-  type ExchangeEvent,
-  type ExchangeManner,
-  type Ft8Decode,
-  type HeardStation,
-  type Knowledge,
-  type MadeContact,
-} from '@/core/ft8'
-import { contactFromExchange } from '@/core/log'
+import { hearSlot, SAMPLE_RATE_HZ, SLOT_MS, tallySlot, type Ft8Decode, type HeardStation } from '@/core/ft8'
 import type { HeardReport } from '@/core/station/heardContract'
 import { emptyStation, type Station } from '@/core/station'
 import type { LevelHistoryEntry } from '@/core/levels'
 import { bandWithoutMeter, dialOfRadio, type ClockHistoryEntry, type LinkState } from '@/core/links'
-import { parityOf, uncertaintyAt, type ClockReading, type Drift, type Occupancy, type Parity } from '@/core/time'
+import { uncertaintyAt, type ClockReading, type Drift, type Occupancy, type Parity } from '@/core/time'
 import { makeTestSignal, whyRefused, type GateNeed, type TestKind } from '@/core/transmit'
 import { assemble, type AudioBlock, type AudioSource, type OnBlock } from './audioBlock'
 import type { AudioOutput } from './audioOutput'
 import { BandPicture, type PictureRow } from './bandPicture'
+import { ExchangeRunner, type StartResult, type UnfinishedStore } from './exchangeRunner'
 import { HeardKeeper } from './heardKeeper'
 import { LinkKeyer, LinkWatch, type Keyer, type SendKey } from './keyer'
 import type { ExaminerClient } from './levels/examiner.client'
@@ -34,11 +22,11 @@ import { PacedSource, type SlotOfAudio } from './pacedSource'
 import type { ReceiveFault } from '@/standins'
 import type { PracticeClient } from './practice/practice.client'
 import { PracticeOutput } from './practice/practiceOutput'
-import { SlotCollector, type CollectedSlot } from './slotCollector'
+import { SlotReceiver } from './slotReceiver'
 import { StationClock } from './stationClock'
 import { initialState, type DecodedSlot, type StationState, type WorkedBefore } from './stationState'
 import { TimeKeeper } from './timeKeeper'
-import { Transmitter } from './transmitter'
+import { Transmitter, type TransmitOutcome } from './transmitter'
 
 /** What a station needs from where it runs; a browser gives it, and tests do. */
 export interface StationHost {
@@ -65,6 +53,7 @@ export interface StationHost {
   sendLevelHistory: (entries: LevelHistoryEntry[]) => Promise<boolean>
   sendClockHistory: (entries: ClockHistoryEntry[]) => Promise<boolean>
   driftStore: { load(): Drift | undefined; save(drift: Drift): void }
+  unfinishedStore: UnfinishedStore
   /** Listens to what the server knows of time. @returns a function that ends it */
   openServerClock: (listener: ServerClockListener) => () => void
   /** Listens to what the server knows of its links. @returns a function that ends it */
@@ -120,14 +109,9 @@ const TEST_WORDS: Record<TestKind, string> = {
 /** What comes back late is waited for this long. */
 const TEST_TAIL_MS = 1200
 
-export type StartResult = { ok: true } | { ok: false; why: string; need: GateNeed | 'source' }
+export type { StartResult } from './exchangeRunner'
 
 const TICK_MS = 40
-/** A transmission is prepared this long before its slot. */
-const AHEAD_MS = 350
-/** How far into its slot a transmission waits for the decodes of the slot before. */
-const WAIT_FOR_DECODES_MS = 2600
-const LATEST_MS = 4000
 /** Without audio for this long no more of the slot is expected. */
 const STALLED_MS = 2000
 const KEPT_DECODED_SLOTS = 40
@@ -142,6 +126,8 @@ export class RunningStation {
   /** What the level coach hears. */
   readonly levels: LevelKeeper
   private readonly transmitter: Transmitter
+  private readonly receiver: SlotReceiver
+  private readonly runner: ExchangeRunner
   private readonly decoder: ModemClient
   private readonly modulator: ModemClient
   private readonly outbox: Outbox
@@ -157,21 +143,15 @@ export class RunningStation {
   private acknowledgedAlarm = 0
   private pictureRows: PictureRow[] = []
   private picture = this.createPicture()
-  private collector = new SlotCollector((slot) => void this.decode(slot))
   private levelTap: LevelTap
   private profile: Station = emptyStation
   private source: AudioSource | undefined
   private output: AudioOutput | undefined
   private practice: PracticeClient | undefined
   private recording: { samples: Float32Array; startMonotonicMs: number } | undefined
-  private decoding = new Set<number>()
-  /** The last slot whose audio went to the decoder. */
-  private handedOver = -Infinity
   private lastBlockMs = -Infinity
   /** Slots in which audio went out, so that nothing was heard. */
   private transmittedSlots = new Set<number>()
-  /** Slots in which a transmission was tried, with or without success: none is tried twice. */
-  private triedSlots = new Set<number>()
   /** Grows with every change of source: results of work begun before it are dropped. */
   private epoch = 0
 
@@ -200,9 +180,37 @@ export class RunningStation {
       output: () => this.output,
       keyer: () => this.keyer(),
       onChange: (gate, onAir) => {
-        if (onAir) this.transmittedSlots.add(onAir.slotIndex)
-        this.store.setState({ gate, onAir })
+        if (onAir) this.transmittedSlots = new Set([...this.transmittedSlots].slice(-20)).add(onAir.slotIndex)
+        const { onAir: before, keyedMs } = this.store.getState()
+        const ended = before && !onAir ? Math.max(0, Math.min(this.clock.nowUtcMs(), before.endUtcMs) - before.startUtcMs) : 0
+        this.store.setState({ gate, onAir, keyedMs: keyedMs + ended })
       },
+    })
+    const shared = {
+      clock: this.clock,
+      state: () => this.store.getState(),
+      set: (change: Partial<StationState>) => this.store.setState(change),
+      profile: () => this.profile,
+    }
+    this.receiver = new SlotReceiver({
+      ...shared,
+      decoder: this.decoder,
+      transmittedIn: (slotIndex) => this.transmittedSlots.has(slotIndex),
+      onEarly: (slotIndex, decodes) => this.runner.heard(slotIndex, decodes, true),
+      onDecoded: (slot, correctionMs) => this.decoded(slot, correctionMs),
+      onProblem: (what) => this.notify(what),
+    })
+    this.runner = new ExchangeRunner({
+      ...shared,
+      newId: host.newId,
+      dialFrequencyHz: () => this.dialFrequencyHz(),
+      whyNot: () => this.whyNot(),
+      begun: () => this.begun(),
+      isDecoding: (slotIndex) => this.receiver.isDecoding(slotIndex),
+      transmit: (slotIndex, text, audioOffsetHz) => this.transmit(slotIndex, text, audioOffsetHz),
+      keep: (contact) => this.outbox.add(contact),
+      unfinishedStore: host.unfinishedStore,
+      notify: (text) => this.notify(text),
     })
     this.outbox = new Outbox(host.outboxStore, host.sendContacts, ({ waiting, problem, stored }) =>
       this.store.setState({ waitingContacts: waiting, storeProblem: problem, storedCount: stored }),
@@ -358,16 +366,13 @@ export class RunningStation {
     this.breakOff('The source of audio was changed.')
     this.stopSource()
     this.clock.endSimulation()
-    this.collector = new SlotCollector((slot) => void this.decode(slot))
+    this.receiver.restart()
     this.pictureRows = []
     this.picture = this.createPicture()
     this.recording = undefined
     this.levelTap = this.createLevelTap()
     this.levels.restart(true)
-    this.decoding.clear()
-    this.handedOver = -Infinity
     this.transmittedSlots.clear()
-    this.triedSlots.clear()
     const { holder, gate, waitingContacts, storeProblem, storedCount } = this.store.getState()
     const { clockNotes, clockPoints, clockSimulated, serverClock, serverLink, browserReceiver, links } = this.store.getState()
     this.store.setState({
@@ -378,6 +383,7 @@ export class RunningStation {
       clockPoints: clockSimulated ? [] : clockPoints,
       source: what ? { kind: 'starting', what } : { kind: 'none' },
     })
+    this.runner.restart(what === 'microphone')
     this.time.sourceChanged()
     return this.epoch
   }
@@ -421,7 +427,7 @@ export class RunningStation {
   private receive(epoch: number, block: AudioBlock): void {
     if (epoch !== this.epoch) return
     this.lastBlockMs = this.host.monotonicMs()
-    this.collector.push(block)
+    this.receiver.push(block)
     this.picture.push(block)
     this.levelTap.push(block)
     this.levels.push(block)
@@ -429,52 +435,14 @@ export class RunningStation {
     this.time.block(block)
   }
 
-  private async decode(slot: CollectedSlot): Promise<void> {
-    const { epoch } = this
-    this.handedOver = slot.slotIndex
-    const { correctionMs } = this.clock.timebase
-    // While transmitting, a receiver hears nothing but its own station.
-    if (this.transmittedSlots.has(slot.slotIndex)) {
-      this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, decodes: [], decodeMs: 0, transmitted: true }, correctionMs)
-      return
-    }
-    this.decoding.add(slot.slotIndex)
-    this.clock.hold(`decode ${slot.slotIndex}`)
-    this.store.setState({ decodingSlot: slot.slotIndex })
-    const calls = this.profile.call ? [this.profile.call] : []
-    const result = await this.decoder.decode({ samples: slot.samples, slotStartS: slot.slotStartS, calls, ...this.expectation() })
-    this.clock.release(`decode ${slot.slotIndex}`)
-    if (epoch !== this.epoch) return
-    this.decoding.delete(slot.slotIndex)
-    this.store.setState({ decodingSlot: undefined })
-    if (!result.ok) {
-      this.notify(`A slot could not be decoded: ${result.error}`)
-      return
-    }
-    this.decoded({ slotIndex: slot.slotIndex, missingMs: slot.missingMs, transmitted: false, ...result.value }, correctionMs)
-  }
-
-  /** In an exchange: whose answer is expected, and where that station was heard last. */
-  private expectation(): { knowledge?: Knowledge } {
-    const { exchange, stations } = this.store.getState()
-    if (exchange.phase !== 'underway' || !exchange.otherCall) return {}
-    const other = stations.get(exchange.otherCall)
-    return {
-      knowledge: {
-        ownCall: this.profile.call,
-        otherCall: exchange.otherCall,
-        ...(other?.locator && { otherLocator: other.locator }),
-        ...(other && { nearHz: other.lastDecode.frequencyHz }),
-      },
-    }
-  }
-
   private decoded(slot: DecodedSlot, correctionMs: number): void {
     const { slotIndex, decodes } = slot
     const state = this.store.getState()
     const stations = hearSlot(state.stations, slotIndex, decodes, this.profile.call)
-    this.store.setState({ slots: [...state.slots, slot].slice(-KEPT_DECODED_SLOTS), stations })
-    this.exchange({ type: 'heard', slotIndex, slotUtcMs: slotIndex * SLOT_MS, decodes })
+    const spoilt = state.spoiltSlots.some((s) => s.slotIndex === slotIndex)
+    const tally = tallySlot(state.tally, { ...slot, messages: decodes.length, spoilt })
+    this.store.setState({ slots: [...state.slots, slot].slice(-KEPT_DECODED_SLOTS), stations, tally })
+    this.runner.heard(slotIndex, decodes, false)
     this.time.heard(slotIndex, decodes, correctionMs)
     void this.askWorked(stations)
     this.keepHeard(slotIndex, decodes)
@@ -513,7 +481,7 @@ export class RunningStation {
   /** Whether nothing more of the present slot's audio is on its way to the decoder. */
   private slotOver(): boolean {
     const stalled = this.host.monotonicMs() - this.lastBlockMs > STALLED_MS
-    return stalled || this.handedOver >= Math.floor(this.clock.nowUtcMs() / SLOT_MS)
+    return stalled || this.receiver.handedOver >= Math.floor(this.clock.nowUtcMs() / SLOT_MS)
   }
 
   private occupancy(): Occupancy {
@@ -559,11 +527,6 @@ export class RunningStation {
 
   // Exchanges
 
-  private manner(): ExchangeManner {
-    const { call, locator, finish, maxTries, maxCqTries, cqWord } = this.profile
-    return { ownCall: call, ownLocator: locator, finish, maxTries, maxCqTries, ...(cqWord && { cqWord }) }
-  }
-
   /** Why nothing could be sent now, or undefined when it could. */
   whyNot(): { why: string; need: GateNeed | 'source' } | undefined {
     if (!this.output)
@@ -592,32 +555,29 @@ export class RunningStation {
     this.transmitter.send({ type: 'checkPassed', nowMs: this.host.monotonicMs(), ...this.unmeteredBand() })
   }
 
-  /** Starts an exchange with a station that was heard. Only a person calls this. */
+  /** Starts an exchange with a station that was heard, or takes up one that broke off. Only a person calls this. */
   answer(call: string, audioOffsetHz: number): StartResult {
-    const heard = this.store.getState().stations.get(call)
-    if (!heard) return { ok: false, why: `${call} is no longer heard.`, need: 'start' }
-    return this.start({
-      type: 'answer',
-      manner: this.manner(),
-      decode: heard.lastDecode,
-      slotIndex: heard.lastSlotIndex,
-      slotUtcMs: heard.lastSlotIndex * SLOT_MS,
-      audioOffsetHz,
-    })
+    return this.runner.answer(call, audioOffsetHz)
   }
 
   /** Starts calling CQ. Only a person calls this. */
   callCq(txParity: Parity, audioOffsetHz: number): StartResult {
-    return this.start({ type: 'callCq', manner: this.manner(), txParity, audioOffsetHz })
+    return this.runner.callCq(txParity, audioOffsetHz)
   }
 
-  private start(event: ExchangeEvent): StartResult {
-    const refusal = this.whyNot()
-    if (refusal) return { ok: false, ...refusal }
-    this.begun()
-    this.store.setState({ notice: undefined })
-    this.exchange(event)
-    return { ok: true }
+  /** Sends a free text once, within an exchange or on its own. Only a person calls this. */
+  say(text: string, txParity: Parity, audioOffsetHz: number): StartResult {
+    return this.runner.say(text, txParity, audioOffsetHz)
+  }
+
+  /** Says the last words of an ended exchange once more. Only a person calls this. */
+  sayAgain(): StartResult {
+    return this.runner.sayAgain()
+  }
+
+  /** Puts those who wait to be answered into an order. */
+  arrangeCallers(calls: readonly string[]): void {
+    this.runner.send({ type: 'arrange', calls })
   }
 
   /**
@@ -665,59 +625,23 @@ export class RunningStation {
 
   /** Ends the exchange after what is on the air now. */
   stopExchange(): void {
-    this.exchange({ type: 'stop' })
+    this.runner.send({ type: 'stop' })
   }
 
   /** Everything silent at once. */
   silence(why = 'Silenced by the operator.'): void {
     this.transmitter.silence(why)
-    this.exchange({ type: 'silence' })
-  }
-
-  private exchange(event: ExchangeEvent): void {
-    const [exchange, effects] = reduceExchange(this.store.getState().exchange, event)
-    this.store.setState({ exchange })
-    for (const effect of effects) void this.keepContact(effect.contact)
-  }
-
-  private async keepContact(made: MadeContact): Promise<void> {
-    const { stations, worked: before } = this.store.getState()
-    const heardLocator = stations.get(made.call)?.locator
-    const knownName = before.get(made.call)?.find((w) => w.name)?.name
-    const clockUncertaintyMs = uncertaintyAt(this.clock.timebase, this.clock.nowUtcMs())
-    const contact = contactFromExchange(made, {
-      id: this.host.newId(),
-      station: { ...this.profile, dialFrequencyHz: this.dialFrequencyHz() },
-      source: this.source?.kind ?? 'microphone',
-      ...(heardLocator && { heardLocator }),
-      ...(knownName && { knownName }),
-      ...(clockUncertaintyMs !== undefined && { clockUncertaintyMs }),
-    })
-    await this.outbox.add(contact)
-    const worked = new Map(this.store.getState().worked)
-    const { call, band, mode, locator, name, startedUtcMs } = contact
-    worked.set(call, [{ call, band, mode, locator, name, startedUtcMs }, ...(worked.get(call) ?? [])])
-    this.store.setState({ worked })
+    this.runner.send({ type: 'silence' })
   }
 
   private tick(): void {
     this.time.tick(this.occupancy(), this.slotOver())
     this.transmitter.send({ type: 'tick', nowMs: this.host.monotonicMs() })
-    const plan = nextTransmission(this.store.getState().exchange)
-    if (!plan) return
-    const nowUtcMs = this.clock.nowUtcMs()
-    const slotIndex = Math.floor((nowUtcMs + AHEAD_MS) / SLOT_MS)
-    const intoMs = nowUtcMs - slotIndex * SLOT_MS
-    if (parityOf(slotIndex) !== plan.parity || intoMs > LATEST_MS || this.triedSlots.has(slotIndex)) return
-    if (this.decoding.has(slotIndex - 1) && intoMs < WAIT_FOR_DECODES_MS) return
-    this.triedSlots = new Set([...this.triedSlots].slice(-20)).add(slotIndex)
-    this.transmittedSlots = new Set([...this.transmittedSlots].slice(-20))
-    void this.transmit(slotIndex, plan.text, plan.audioOffsetHz)
+    this.runner.tick()
   }
 
-  private async transmit(slotIndex: number, text: string, audioOffsetHz: number): Promise<void> {
-    const { epoch } = this
-    const outcome = await this.transmitter.transmit({
+  private transmit(slotIndex: number, text: string, audioOffsetHz: number): Promise<TransmitOutcome> {
+    return this.transmitter.transmit({
       slotIndex,
       text,
       audioOffsetHz,
@@ -728,14 +652,6 @@ export class RunningStation {
       licenceConfirmed: this.profile.licenceConfirmedUtcMs !== null,
       ...this.unmeteredBand(),
     })
-    if (epoch !== this.epoch) return
-    if (outcome.sent) {
-      this.exchange({ type: 'sent', slotIndex, slotUtcMs: slotIndex * SLOT_MS, text, complete: outcome.complete })
-      return
-    }
-    if (outcome.need === 'late') return
-    this.notify(outcome.why)
-    if (outcome.need !== 'wait') this.exchange({ type: 'stop' })
   }
 
   private notify(text: string): void {

@@ -1,5 +1,5 @@
 import type { AudioReport, FindingCode, LevelReading } from '@/core/audio'
-import type { ExchangeState, Ft8Decode, HeardStation } from '@/core/ft8'
+import { emptyTally, type ExchangeState, type Ft8Decode, type HeardStation, type SlotTally, type Unfinished } from '@/core/ft8'
 import type { LinkStatus, ServerClock, LinkState } from '@/core/links'
 import type { SampleClock } from '@/core/levels'
 import type { GpsStatus } from '@/core/nmea'
@@ -14,6 +14,8 @@ export interface DecodedSlot {
   decodes: readonly Ft8Decode[]
   decodeMs: number
   missingMs: number
+  /** True when there was no time left to look at all of it. */
+  cutShort: boolean
   /** True when the station transmitted in it and so heard nothing. */
   transmitted: boolean
 }
@@ -93,6 +95,12 @@ export interface StationState {
   stations: ReadonlyMap<string, HeardStation>
   worked: ReadonlyMap<string, readonly WorkedBefore[]>
   exchange: ExchangeState
+  /** Exchanges that broke off and can be taken up again, newest first. */
+  unfinished: readonly Unfinished[]
+  /** What became of the slots since this source was begun. */
+  tally: SlotTally
+  /** For how long this station was on the air since then. */
+  keyedMs: number
   gate: GateState | undefined
   onAir: OnAir | undefined
   bandClock: (BandClockEstimate & { utcMs: number; moved?: ReturnType<typeof whoseClockMoved> }) | undefined
@@ -136,6 +144,9 @@ export const initialState: StationState = {
   stations: new Map(),
   worked: new Map(),
   exchange: { phase: 'idle' },
+  unfinished: [],
+  tally: emptyTally,
+  keyedMs: 0,
   gate: undefined,
   onAir: undefined,
   bandClock: undefined,

@@ -82,7 +82,7 @@ describe('ClockScreen', () => {
   const computer = createClockState(noon, 0, 15_000)
   const bandClock = { offsetMs: 800, uncertaintyMs: 90, spreadMs: 120, stations: 7, outliers: ['Q9ZZ'], utcMs: noon }
   const heard = ['Q1AB', 'Q2CD', 'Q9ZZ'].map((call, i) => heardAs(`CQ ${call} JO31`, { timeOffsetS: i === 2 ? -1.5 : 0.8 })!)
-  const slots = [{ slotIndex: noon / 15_000, decodes: heard, decodeMs: 1, missingMs: 0, transmitted: false }]
+  const slots = [{ slotIndex: noon / 15_000, decodes: heard, decodeMs: 1, missingMs: 0, cutShort: false, transmitted: false }]
   const reading = (source: string, kind: ClockReading['kind'], errorMs: number, over: Partial<ClockReading> = {}): ClockEvent => ({
     type: 'reading',
     reading: {

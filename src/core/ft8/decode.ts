@@ -2,6 +2,7 @@ import { blankClicks } from './blankClicks'
 import { createCallMemory, type CallMemory } from './callHash'
 import { BAND_CENTRE_HZ, DEMODULATION_BINS, measureIfLikely, type SymbolAmplitudes } from './demodulate'
 import { decodeSymbols } from './decodeSymbols'
+import type { Depth } from './depth'
 import { expectedMessages, type Knowledge } from './expectedMessages'
 import { findExpected } from './findExpected'
 import type { Ft8Message } from './message'
@@ -52,8 +53,6 @@ export interface DecodeOptions {
   outOfTime?: () => boolean
 }
 
-export const DEPTHS = ['quick', 'usual', 'deep'] as const
-export type Depth = (typeof DEPTHS)[number]
 const PASSES: Record<Depth, number> = { quick: 1, usual: 3, deep: 4 }
 /** Of ordered statistics; 0 leaves it out. */
 const ORDERS: Record<Depth, number> = { quick: 0, usual: 2, deep: 3 }

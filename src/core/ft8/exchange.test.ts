@@ -1,15 +1,10 @@
-import {
-  describeExchange,
-  nextTransmission,
-  reduceExchange,
-  type ExchangeEvent,
-  type ExchangeManner,
-  type ExchangeState,
-  type MadeContact,
-} from './exchange'
+import { describeExchange, likelyNext, nextTransmission } from './describeExchange'
+import { reduceExchange } from './exchange'
+import type { ExchangeEvent, ExchangeManner, ExchangeState, MadeContact } from './exchangeState'
 import { createCallMemory } from './callHash'
 import { packMessage } from './payload'
 import { heardAs } from './simulate'
+import { finishedByEvidence, keepUnfinished, unfinishedFrom } from './unfinished'
 
 const manner: ExchangeManner = { ownCall: 'Q5RVR', ownLocator: 'JN97LK', finish: 'RR73', maxTries: 3, maxCqTries: 2 }
 
@@ -146,7 +141,7 @@ describe('calling CQ', () => {
   it('takes one of several and offers the others, never both', () => {
     const { state, said } = play(callCq(), [['Q5RVR Q1ABC JO31', 'Q5RVR Q2DEF KN44']])
     expect(said).toHaveLength(2)
-    expect(state.phase === 'underway' && state.offers).toEqual(['Q2DEF'])
+    expect(state.phase === 'underway' && state.queue.map((caller) => caller.call)).toEqual(['Q2DEF'])
   })
 
   it('stops by itself when nobody answers', () => {
@@ -180,4 +175,239 @@ describe('a person', () => {
     expect(nextTransmission(state)).toBeUndefined()
   })
   it('may stop nothing', () => expect(reduceExchange({ phase: 'idle' }, { type: 'stop' })).toEqual([{ phase: 'idle' }, []]))
+})
+
+/** Steps through events and keeps what came out. */
+function run(events: readonly ExchangeEvent[], from: ExchangeState = { phase: 'idle' }) {
+  let state = from
+  const contacts: MadeContact[] = []
+  for (const event of events) {
+    const [next, effects] = reduceExchange(state, event)
+    state = next
+    effects.forEach((effect) => contacts.push(effect.contact))
+  }
+  return { state, contacts, next: nextTransmission(state)?.text }
+}
+const heard = (slotIndex: number, texts: readonly string[], more: { early?: boolean; snrDb?: number } = {}): ExchangeEvent => ({
+  type: 'heard',
+  slotIndex,
+  slotUtcMs: slotIndex * 15_000,
+  decodes: texts.map((text, i) => decode(text, (more.snrDb ?? -8) + i)),
+  ...(more.early && { early: true }),
+})
+const sent = (slotIndex: number, text: string, complete = true): ExchangeEvent => ({
+  type: 'sent',
+  slotIndex,
+  slotUtcMs: slotIndex * 15_000,
+  text,
+  complete,
+})
+
+describe('every answer at every step', () => {
+  /** Brings an exchange with Q1ABC to a step, as the one who answers or the one who called CQ. */
+  const AT: Record<string, readonly ExchangeEvent[]> = {
+    locator: [answer('CQ Q1ABC JO31'), sent(1, 'Q1ABC Q5RVR JN97')],
+    report: [answer('Q5RVR Q1ABC JO31'), sent(1, 'Q1ABC Q5RVR -08')],
+    rogerReport: [answer('CQ Q1ABC JO31'), sent(1, 'Q1ABC Q5RVR JN97'), heard(2, ['Q5RVR Q1ABC -05']), sent(3, 'Q1ABC Q5RVR R-08')],
+    roger: [answer('Q5RVR Q1ABC JO31'), sent(1, 'Q1ABC Q5RVR -08'), heard(2, ['Q5RVR Q1ABC R-05']), sent(3, 'Q1ABC Q5RVR RR73')],
+  }
+  it.each([
+    ['locator', 'JO31', 'Q1ABC Q5RVR -08', 0],
+    ['locator', '-05', 'Q1ABC Q5RVR R-08', 0],
+    ['locator', 'R-05', 'Q1ABC Q5RVR R-08', 0],
+    ['locator', 'RR73', 'Q1ABC Q5RVR JN97', 0],
+    ['locator', '73', 'Q1ABC Q5RVR JN97', 0],
+    ['report', 'JO31', 'Q1ABC Q5RVR -08', 0],
+    ['report', '-05', 'Q1ABC Q5RVR R-08', 0],
+    ['report', 'R-05', 'Q1ABC Q5RVR RR73', 0],
+    ['report', 'RR73', 'Q1ABC Q5RVR -08', 0],
+    ['rogerReport', 'JO31', 'Q1ABC Q5RVR -08', 0],
+    ['rogerReport', '-05', 'Q1ABC Q5RVR R-08', 0],
+    ['rogerReport', 'R-05', 'Q1ABC Q5RVR RR73', 0],
+    ['rogerReport', 'RR73', 'Q1ABC Q5RVR 73', 1],
+    ['rogerReport', 'RRR', 'Q1ABC Q5RVR 73', 1],
+    ['rogerReport', '73', undefined, 1],
+    ['roger', 'JO31', 'Q1ABC Q5RVR -08', 1],
+    ['roger', 'R-05', 'Q1ABC Q5RVR RR73', 1],
+    ['roger', 'RR73', 'Q1ABC Q5RVR 73', 1],
+    ['roger', '73', undefined, 1],
+  ] as const)('at %s, hearing %s', (step, said, says, contacts) => {
+    const result = run([...AT[step]!, heard(step === 'locator' || step === 'report' ? 2 : 4, [`Q5RVR Q1ABC ${said}`])])
+    expect(result.next).toBe(says)
+    expect(result.contacts).toHaveLength(contacts)
+  })
+
+  it.each(Object.keys(AT))('at %s, hearing nothing, says the same again or is done', (step) => {
+    const at = run(AT[step]!)
+    const after = run([heard(step === 'locator' || step === 'report' ? 2 : 4, [])], at.state)
+    if (step === 'roger') expect(after.state).toMatchObject({ phase: 'ended', reason: 'complete' })
+    else expect(after.next).toBe(at.next)
+  })
+
+  it('says 73 once', () => {
+    const events = [...AT.rogerReport!, heard(4, ['Q5RVR Q1ABC RR73']), sent(5, 'Q1ABC Q5RVR 73')]
+    expect(run(events).state).toMatchObject({ phase: 'ended', reason: 'complete' })
+    // They did not hear it: it is offered once more, and a person decides.
+    const repeated = run([...events, heard(6, ['Q5RVR Q1ABC RR73'])])
+    expect(repeated.next).toBeUndefined()
+    expect(repeated.state).toMatchObject({ phase: 'ended', asksAgain: 'seventyThree' })
+    const again = run([{ type: 'again' }], repeated.state)
+    expect(again.next).toBe('Q1ABC Q5RVR 73')
+    expect(run([sent(7, 'Q1ABC Q5RVR 73')], again.state)).toMatchObject({ contacts: [], state: { phase: 'ended', reason: 'complete' } })
+  })
+})
+
+describe('two looks at a slot', () => {
+  const begun = [answer('CQ Q1ABC JO31'), sent(1, 'Q1ABC Q5RVR JN97')]
+  it('acts on an early answer, and only once', () => {
+    const early = run([...begun, heard(2, ['Q5RVR Q1ABC -05'], { early: true })])
+    expect(early.next).toBe('Q1ABC Q5RVR R-08')
+    const both = run([heard(2, ['Q5RVR Q1ABC -05', 'Q5RVR Q7XYZ JN18'])], early.state)
+    expect(both.next).toBe('Q1ABC Q5RVR R-08')
+    expect(both.state).toMatchObject({ queue: [{ call: 'Q7XYZ' }] })
+    expect(both.state.phase === 'underway' && both.state.ladder.filter((e) => e.text === 'Q5RVR Q1ABC -05')).toHaveLength(1)
+  })
+  it('takes nothing missing for silence before the second look', () => {
+    const tired = run([...begun, sent(3, 'Q1ABC Q5RVR JN97'), sent(5, 'Q1ABC Q5RVR JN97'), heard(6, [], { early: true })])
+    expect(tired.state.phase).toBe('underway')
+    expect(run([heard(6, [])], tired.state).state).toMatchObject({ phase: 'ended', reason: 'noAnswer' })
+    expect(run([heard(6, ['Q7XYZ Q1ABC -05'], { early: true })], tired.state).state.phase).toBe('underway')
+  })
+})
+
+describe('the queue', () => {
+  const cq = (callerOrder: ExchangeManner['callerOrder']) => [callCq({ ...manner, callerOrder }), sent(0, 'CQ Q5RVR JN97')]
+  const three = heard(1, ['Q5RVR Q1ABC JO31', 'Q5RVR Q2DEF FN20', 'Q5RVR Q3GHI JN97'])
+  it.each([
+    ['first', 'Q3GHI', ['Q2DEF', 'Q1ABC']],
+    ['strongest', 'Q3GHI', ['Q2DEF', 'Q1ABC']],
+    ['farthest', 'Q2DEF', ['Q1ABC', 'Q3GHI']],
+  ] as const)('%s takes %s', (order, first, rest) => {
+    const { state } = run([...cq(order), three])
+    expect(state).toMatchObject({ otherCall: first })
+    expect(state.phase === 'underway' && state.queue.map((c) => c.call)).toEqual(rest)
+  })
+
+  it('is put in an order by hand, kept through the end, and the next is taken from it with what it said', () => {
+    const ended = run([
+      ...cq('strongest'),
+      three,
+      { type: 'arrange', calls: ['Q1ABC'] },
+      sent(2, 'Q3GHI Q5RVR -06'),
+      heard(3, ['Q5RVR Q3GHI R-11', 'Q5RVR Q4JKL JO50']),
+      sent(4, 'Q3GHI Q5RVR RR73'),
+      heard(5, []),
+    ])
+    expect(ended.state).toMatchObject({ phase: 'ended', queue: [{ call: 'Q1ABC' }, { call: 'Q2DEF' }, { call: 'Q4JKL' }] })
+    expect(ended.next).toBeUndefined()
+    const next = run([answer('Q5RVR Q1ABC JO31')], ended.state)
+    expect(next.next).toBe('Q1ABC Q5RVR -08')
+    expect(next.state).toMatchObject({ otherLocator: 'JO31', queue: [{ call: 'Q2DEF' }, { call: 'Q4JKL' }] })
+  })
+
+  it('forgets who has given up, and does not take a parting word for a call', () => {
+    const ended = run([...cq('strongest'), three, { type: 'stop' }, heard(3, ['Q5RVR Q8PQR 73'])])
+    expect(ended.state.phase === 'ended' && ended.state.queue.map((c) => c.call)).toEqual(['Q2DEF', 'Q1ABC'])
+    expect(run([heard(15, [])], ended.state).state).toMatchObject({ queue: [] })
+  })
+
+  it('answers nobody of it without a person', () => {
+    const ended = run([...cq('strongest'), three, { type: 'stop' }])
+    for (let slot = 3; slot < 9; slot += 2) expect(run([heard(slot, ['Q5RVR Q2DEF FN20'])], ended.state).next).toBeUndefined()
+  })
+})
+
+describe('ways of an operator', () => {
+  it('starts with the report', () => {
+    const { next, state } = run([answer('CQ Q1ABC JO31', { ...manner, opening: 'report' })])
+    expect(next).toBe('Q1ABC Q5RVR -08')
+    const done = run([sent(1, next!), heard(2, ['Q5RVR Q1ABC R-05']), sent(3, 'Q1ABC Q5RVR RR73'), heard(4, [])], state)
+    expect(done).toMatchObject({ contacts: [{ call: 'Q1ABC', reportReceivedDb: -5 }], state: { reason: 'complete' } })
+  })
+
+  it('says a free text within an exchange once, and counts no try for it', () => {
+    const begun = run([answer('CQ Q1ABC JO31'), { type: 'say', manner, text: 'LOW POWER', txParity: 'odd', audioOffsetHz: 900 }])
+    expect(begun.next).toBe('LOW POWER')
+    const after = run([sent(1, 'LOW POWER')], begun.state)
+    expect(after.next).toBe('Q1ABC Q5RVR JN97')
+    expect(after.state).toMatchObject({ tries: 0, ladder: [{ text: 'CQ Q1ABC JO31' }, { text: 'LOW POWER', direction: 'sent' }] })
+  })
+
+  it('says a free text on its own and stops', () => {
+    const begun = run([{ type: 'say', manner, text: 'TNX RIVER', txParity: 'odd', audioOffsetHz: 900 }])
+    expect(begun.next).toBe('TNX RIVER')
+    expect(run([sent(1, 'TNX RIVER')], begun.state).state).toMatchObject({ phase: 'ended', reason: 'said' })
+  })
+
+  it.each([
+    ['the own call with a /P that they leave out', { ...manner, ownCall: 'Q5RVR/P' }, 'Q5RVR Q1ABC -05', 'Q1ABC Q5RVR/P R-08'],
+    ['their call with a /P that comes and goes', manner, 'Q5RVR Q1ABC/P -05', 'Q1ABC Q5RVR R-08'],
+  ])('knows %s', (_, own, said, says) => {
+    expect(run([answer('CQ Q1ABC JO31', own), sent(1, 'Q1ABC Q5RVR JN97'), heard(2, [said])]).next).toBe(says)
+  })
+
+  it('works a compound call whose hash was heard before', () => {
+    const begun = run([answer('CQ Q0/Q5RVR', { ...manner, ownCall: 'Q1ABC' })])
+    expect(begun.next).toBe('<Q0/Q5RVR> Q1ABC JN97')
+    const after = run([sent(1, begun.next!), heard(2, ['Q1ABC <Q0/Q5RVR> -05'])], begun.state)
+    expect(after.next).toBe('<Q0/Q5RVR> Q1ABC R-08')
+    expect(packMessage(after.next!).ok).toBe(true)
+  })
+
+  it('says what will follow', () => {
+    expect(likelyNext(run([answer('CQ Q1ABC JO31')]).state)).toEqual({ when: 'when they report', text: 'Q1ABC Q5RVR R-08' })
+    expect(likelyNext(run([callCq()]).state)).toEqual({ when: 'when someone answers', text: undefined })
+    expect(likelyNext({ phase: 'idle' })).toBeUndefined()
+  })
+})
+
+describe('what was cut off', () => {
+  const faded = run([
+    answer('CQ Q1ABC JO31'),
+    sent(1, 'Q1ABC Q5RVR JN97'),
+    heard(2, ['Q5RVR Q1ABC -05']),
+    ...[3, 5, 7].flatMap((slot) => [sent(slot, 'Q1ABC Q5RVR R-08'), heard(slot + 1, [])]),
+  ])
+  const unfinished = unfinishedFrom(faded.state, 135_000)!
+
+  it('is kept when something was heard of them, once for each station and for half an hour', () => {
+    expect(faded.state).toMatchObject({ phase: 'ended', reason: 'noAnswer' })
+    expect(unfinished).toMatchObject({ otherCall: 'Q1ABC', reportSentDb: -8, reportReceivedDb: -5 })
+    expect(keepUnfinished([unfinished], unfinished, 200_000)).toEqual([unfinished])
+    expect(keepUnfinished([unfinished], undefined, 135_000 + 31 * 60_000)).toEqual([])
+    const nothing = run([answer('CQ Q1ABC JO31'), { type: 'stop' }])
+    expect(unfinishedFrom(nothing.state, 0)).toBeUndefined()
+  })
+
+  it('is completed without a word by their roger, as evidence', () => {
+    const done = run([heard(20, ['Q5RVR Q1ABC RR73'])], faded.state)
+    expect(done.next).toBeUndefined()
+    expect(done.contacts).toHaveLength(1)
+    expect(done.contacts[0]).toMatchObject({ call: 'Q1ABC', reportReceivedDb: -5, startedUtcMs: 0, endedUtcMs: 300_000 })
+    expect(done.state).toMatchObject({ phase: 'ended', reason: 'complete' })
+    expect(run([heard(22, ['Q5RVR Q1ABC RR73'])], done.state)).toMatchObject({ contacts: [], state: { asksAgain: 'seventyThree' } })
+    expect(finishedByEvidence(unfinished, [decode('Q7XYZ Q1ABC RR73'), decode('Q5RVR Q7XYZ RR73')], 0)).toBeUndefined()
+  })
+
+  it('is not completed by a roger when no report had been received', () => {
+    const without = run([answer('Q5RVR Q1ABC JO31'), sent(1, 'Q1ABC Q5RVR -08'), { type: 'stop' }, heard(4, ['Q5RVR Q1ABC RR73'])])
+    expect(without.contacts).toEqual([])
+  })
+
+  it.each([
+    ['CQ Q1ABC JO31', 'Q1ABC Q5RVR R-08'],
+    ['Q5RVR Q1ABC -05', 'Q1ABC Q5RVR R-08'],
+    ['Q5RVR Q1ABC R-03', 'Q1ABC Q5RVR RR73'],
+  ])('goes on from the same step after %s', (said, says) => {
+    const resumed = run(
+      [{ type: 'resume', unfinished, decode: decode(said), slotIndex: 41, slotUtcMs: 615_000, audioOffsetHz: 700 }],
+      faded.state,
+    )
+    expect(resumed.next).toBe(says)
+    expect(resumed.state).toMatchObject({ phase: 'underway', txParity: 'even', audioOffsetHz: 700, tries: 0 })
+    const done = run([sent(42, says), heard(43, ['Q5RVR Q1ABC RR73'])], resumed.state)
+    expect(done.contacts).toHaveLength(1)
+    expect(done.contacts[0]!.startedUtcMs).toBe(0)
+    expect(done.contacts[0]!.evidence.map((e) => e.text)).toContain('CQ Q1ABC JO31')
+  })
 })

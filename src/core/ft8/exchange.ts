@@ -1,297 +1,274 @@
-import type { Evidence } from '../log/contact'
-import { otherParity, parityOf, type Parity } from '../time/slots'
+import { otherParity, parityOf } from '../time/slots'
+import { sameStation } from './baseCall'
+import { orderCallers, queueCallers, type QueuedCaller } from './callerQueue'
 import type { Ft8Decode } from './decode'
-import { wordStep, type Step } from './exchangeText'
+import {
+  addToLadder,
+  toContact,
+  toEvidence,
+  type EndReason,
+  type Ended,
+  type ExchangeEffect,
+  type ExchangeEvent,
+  type ExchangeManner,
+  type ExchangeState,
+  type Underway,
+} from './exchangeState'
+import { SLOT_MS } from './signal'
+import { finishedByEvidence, unfinishedFrom } from './unfinished'
 
-/** How this station conducts its exchanges. */
-export interface ExchangeManner {
-  ownCall: string
-  ownLocator: string
-  finish: 'RR73' | 'RRR'
-  /** How often one step is sent without an answer before giving up. */
-  maxTries: number
-  /** How often CQ is sent without an answer. */
-  maxCqTries: number
-  cqWord?: string
+type Going = { phase: 'underway' } & Underway
+type Result = [ExchangeState, ExchangeEffect[]]
+
+/**
+ * The exchange as a pure machine: what was heard and sent goes in, what to send next and contacts made come out.
+ * A person starts it; it goes on by itself to the end or until its tries run out, and never turns to another station.
+ */
+export function reduceExchange(state: ExchangeState, event: ExchangeEvent): Result {
+  switch (event.type) {
+    case 'answer':
+      return startAnswer(state, event)
+    case 'resume':
+      return resume(state, event)
+    case 'callCq':
+      return [{ ...blank(event.manner, state), step: 'cq', txParity: event.txParity, audioOffsetHz: event.audioOffsetHz }, []]
+    case 'say':
+      return [say(state, event), []]
+    case 'again':
+      return [again(state), []]
+    case 'heard':
+      if (state.phase === 'underway') return hear(state, event)
+      return state.phase === 'ended' ? hearAfterwards(state, event) : [state, []]
+    case 'sent':
+      return state.phase === 'underway' ? afterSending(state, event) : [state, []]
+    case 'arrange':
+      return [state.phase === 'idle' ? state : { ...state, queue: arrange(state.queue, event.calls), arranged: true }, []]
+    case 'stop':
+      return [state.phase === 'underway' ? end(state, 'stopped') : state, []]
+    case 'silence':
+      return [state.phase === 'underway' ? end(state, 'silenced') : state, []]
+  }
 }
 
-/** Where an exchange ended. */
-export type EndReason = 'complete' | 'noAnswer' | 'workingOther' | 'stopped' | 'silenced'
-
-interface Underway {
-  manner: ExchangeManner
-  step: Step
-  txParity: Parity
-  audioOffsetHz: number
-  /** Transmissions of this step since something new was heard. */
-  tries: number
-  otherCall?: string
-  otherLocator?: string
-  reportSentDb?: number
-  reportReceivedDb?: number
-  /** The first slot in which anything of this contact was said or heard. */
-  startedUtcMs?: number
-  contactMade: boolean
-  /** Said and heard, oldest first. */
-  ladder: Evidence[]
-  /** Other stations that called during the exchange. */
-  offers: string[]
+/** A new exchange; who waited before it still waits. */
+function blank(manner: ExchangeManner, before: ExchangeState): Going {
+  const queue = before.phase === 'idle' ? [] : before.queue
+  const arranged = before.phase !== 'idle' && before.arranged
+  const rest = { tries: 0, contactMade: false, ladder: [] }
+  return { phase: 'underway', manner, step: 'cq', txParity: 'even', audioOffsetHz: 0, ...rest, queue, arranged }
 }
 
-export type ExchangeState = { phase: 'idle' } | ({ phase: 'underway' } & Underway) | ({ phase: 'ended'; reason: EndReason } & Underway)
-
-export type ExchangeEvent =
-  | { type: 'answer'; manner: ExchangeManner; decode: Ft8Decode; slotIndex: number; slotUtcMs: number; audioOffsetHz: number }
-  | { type: 'callCq'; manner: ExchangeManner; txParity: Parity; audioOffsetHz: number }
-  | { type: 'heard'; slotIndex: number; slotUtcMs: number; decodes: readonly Ft8Decode[] }
-  | { type: 'sent'; slotIndex: number; slotUtcMs: number; text: string; complete: boolean }
-  | { type: 'stop' }
-  | { type: 'silence' }
-
-/** What a completed exchange leaves for the log. */
-export interface MadeContact {
-  call: string
-  locator?: string
-  reportSentDb?: number
-  reportReceivedDb?: number
-  audioOffsetHz: number
-  startedUtcMs: number
-  endedUtcMs: number
-  evidence: Evidence[]
+/** Ends it. Whatever made it end, a contact that was made is complete. */
+function end(x: Going, reason: EndReason, utcMs?: number): ExchangeState {
+  const { aside: _aside, ...kept } = x
+  return { ...kept, phase: 'ended', reason: x.contactMade ? 'complete' : reason, ...(utcMs !== undefined && { endedUtcMs: utcMs }) }
 }
 
-export type ExchangeEffect = { type: 'contactMade'; contact: MadeContact }
-
-const MOST_LADDER = 60
-
-/** What will be sent in the next slot of the own parity, or undefined when nothing will. */
-export function nextTransmission(state: ExchangeState): { text: string; step: Step; parity: Parity; audioOffsetHz: number } | undefined {
-  if (state.phase !== 'underway') return undefined
-  return { text: textOf(state), step: state.step, parity: state.txParity, audioOffsetHz: state.audioOffsetHz }
+function arrange(queue: readonly QueuedCaller[], calls: readonly string[]): QueuedCaller[] {
+  const named = calls.flatMap((call) => queue.filter((caller) => caller.call === call))
+  return [...named, ...queue.filter((caller) => !calls.includes(caller.call))]
 }
 
-function textOf(x: Underway, step: Step = x.step): string {
-  return wordStep({
-    step,
-    ownCall: x.manner.ownCall,
-    ownLocator: x.manner.ownLocator,
-    finish: x.manner.finish,
-    ...(x.otherCall && { otherCall: x.otherCall }),
-    ...(x.reportSentDb !== undefined && { reportDb: x.reportSentDb }),
-    ...(x.manner.cqWord && { cqWord: x.manner.cqWord }),
-  })
-}
+const fromOf = ({ message }: Ft8Decode) => (message.kind === 'standard' || message.kind === 'contest' ? message.from : undefined)
+const isTo = ({ message }: Ft8Decode, call: string) => message.kind === 'standard' && sameStation(message.to, call)
+/** Who says 73 or RR73 wants nothing more. */
+const isParting = ({ message }: Ft8Decode) => message.kind === 'standard' && (message.info.kind === '73' || message.info.kind === 'RR73')
 
 /** Reports are whole decibels within what a message can hold. */
 function reportFor(snrDb: number): number {
   return Math.max(-30, Math.min(30, Math.round(snrDb)))
 }
 
-/**
- * The exchange as a pure machine: what was heard and sent goes in, what to send next and contacts made come out.
- * A person starts it; it goes on by itself to the end or until its tries run out, and never turns to another station.
- */
-export function reduceExchange(state: ExchangeState, event: ExchangeEvent): [ExchangeState, ExchangeEffect[]] {
-  switch (event.type) {
-    case 'answer':
-      return startAnswer(event)
-    case 'callCq':
-      return [
-        {
-          phase: 'underway',
-          manner: event.manner,
-          step: 'cq',
-          txParity: event.txParity,
-          audioOffsetHz: event.audioOffsetHz,
-          tries: 0,
-          contactMade: false,
-          ladder: [],
-          offers: [],
-        },
-        [],
-      ]
-    case 'heard':
-      return state.phase === 'underway' ? hear(state, event) : [state, []]
-    case 'sent':
-      return state.phase === 'underway' ? afterSending(state, event) : [state, []]
-    case 'stop':
-      return [state.phase === 'underway' ? { ...state, phase: 'ended', reason: state.contactMade ? 'complete' : 'stopped' } : state, []]
-    case 'silence':
-      return [state.phase === 'underway' ? { ...state, phase: 'ended', reason: state.contactMade ? 'complete' : 'silenced' } : state, []]
-  }
-}
-
-function toEvidence(decode: Ft8Decode, slotUtcMs: number): Evidence {
-  const { text, snrDb, timeOffsetS, frequencyHz } = decode
-  return { utcMs: slotUtcMs, direction: 'heard', text, snrDb, timeOffsetS, frequencyHz }
-}
-
-function addToLadder(ladder: Evidence[], entry: Evidence): Evidence[] {
-  return [...ladder, entry].slice(-MOST_LADDER)
-}
-
-function startAnswer(event: Extract<ExchangeEvent, { type: 'answer' }>): [ExchangeState, ExchangeEffect[]] {
+function startAnswer(before: ExchangeState, event: Extract<ExchangeEvent, { type: 'answer' }>): Result {
   const { message } = event.decode
-  const call = message.kind === 'standard' || message.kind === 'contest' ? message.from : undefined
+  const call = fromOf(event.decode)
   if (!call) return [{ phase: 'idle' }, []]
-  const locator = message.kind === 'standard' && message.info.kind === 'locator' ? message.info.locator : undefined
-  const start: Underway = {
-    manner: event.manner,
-    step: 'locator',
+  const start = blank(event.manner, before)
+  const waiting = start.queue.find((caller) => caller.call === call)
+  const locator = message.kind === 'standard' && message.info.kind === 'locator' ? message.info.locator : waiting?.locator
+  const going: Going = {
+    ...start,
+    step: event.manner.opening === 'report' ? 'report' : 'locator',
     txParity: otherParity(parityOf(event.slotIndex)),
     audioOffsetHz: event.audioOffsetHz,
-    tries: 0,
     otherCall: call,
     ...(locator && { otherLocator: locator }),
     reportSentDb: reportFor(event.decode.snrDb),
     startedUtcMs: event.slotUtcMs,
-    contactMade: false,
     ladder: [toEvidence(event.decode, event.slotUtcMs)],
-    offers: [],
+    queue: start.queue.filter((caller) => caller !== waiting),
   }
-  const toMe = message.kind === 'standard' && message.to === event.manner.ownCall
-  if (toMe) return respond(start, event.decode, event.slotUtcMs)
-  return [{ phase: 'underway', ...start }, []]
+  return isTo(event.decode, event.manner.ownCall) ? respond(going, event.decode, event.slotUtcMs) : [going, []]
 }
 
-function hear(
-  state: { phase: 'underway' } & Underway,
-  event: Extract<ExchangeEvent, { type: 'heard' }>,
-): [ExchangeState, ExchangeEffect[]] {
+function resume(before: ExchangeState, event: Extract<ExchangeEvent, { type: 'resume' }>): Result {
+  const { unfinished, decode } = event
+  const { endedUtcMs: _ended, answeredSlot: _answered, ...known } = unfinished
+  const { queue, arranged } = blank(unfinished.manner, before)
+  const going: Going = {
+    ...known,
+    phase: 'underway',
+    txParity: otherParity(parityOf(event.slotIndex)),
+    audioOffsetHz: event.audioOffsetHz,
+    tries: 0,
+    queue: queue.filter((caller) => !sameStation(caller.call, unfinished.otherCall)),
+    arranged,
+  }
+  const said = { ...going, ladder: addToLadder(going.ladder, toEvidence(decode, event.slotUtcMs)) }
+  if (isTo(decode, unfinished.manner.ownCall)) return respond(said, decode, event.slotUtcMs)
+  return [said, []]
+}
+
+function say(state: ExchangeState, event: Extract<ExchangeEvent, { type: 'say' }>): ExchangeState {
+  if (state.phase === 'underway') return { ...state, aside: event.text }
+  const { manner, text, txParity, audioOffsetHz } = event
+  return { ...blank(manner, state), step: 'aside', aside: text, txParity, audioOffsetHz }
+}
+
+function again(state: ExchangeState): ExchangeState {
+  if (state.phase !== 'ended' || !state.asksAgain) return state
+  const { reason: _reason, endedUtcMs: _ended, asksAgain, ...known } = state
+  return { ...known, phase: 'underway', step: asksAgain, tries: 0 }
+}
+
+function hear(state: Going, event: Extract<ExchangeEvent, { type: 'heard' }>): Result {
+  const { slotIndex, slotUtcMs, decodes } = event
   // In the slots in which this station transmits it hears nothing that is meant for it.
-  if (parityOf(event.slotIndex) === state.txParity) return [state, []]
-  const standard = event.decodes.filter((d) => d.message.kind === 'standard' && d.message.from && d.message.from !== state.manner.ownCall)
-  const toMe = standard.filter((d) => d.message.kind === 'standard' && d.message.to === state.manner.ownCall)
-  const fromOf = (d: Ft8Decode) => (d.message.kind === 'standard' ? d.message.from! : '')
+  if (parityOf(slotIndex) === state.txParity) return [state, []]
+  const { ownCall } = state.manner
+  const toMe = decodes.filter((d) => d.message.kind === 'standard' && fromOf(d) && !sameStation(fromOf(d), ownCall) && isTo(d, ownCall))
+  const isOther = (d: Ft8Decode) => sameStation(fromOf(d), state.otherCall)
+  const answered = state.answeredSlot === slotIndex
+  if (event.early) {
+    // Only an answer that is there already; what is not may come with the second look.
+    const reply = toMe.find(isOther)
+    return reply && !answered ? takeReply({ ...state, answeredSlot: slotIndex }, reply, slotUtcMs) : [state, []]
+  }
 
-  let underway: Underway = state
+  const callers = toMe.filter((d) => !isOther(d) && !isParting(d))
+  const queue = inOrder(state, queueCallers(state.queue, callers, slotIndex))
+  const going: Going = { ...state, queue }
   if (!state.otherCall) {
-    const answers = [...toMe].sort((a, b) => b.snrDb - a.snrDb)
-    const chosen = answers[0]
-    if (!chosen) return giveUpIfTired(state)
-    underway = {
-      ...state,
-      otherCall: fromOf(chosen),
-      reportSentDb: reportFor(chosen.snrDb),
-      startedUtcMs: event.slotUtcMs,
-      ladder: addToLadder(state.ladder, toEvidence(chosen, event.slotUtcMs)),
-      offers: answers.slice(1).map(fromOf),
-    }
-    return respond(underway, chosen, event.slotUtcMs)
+    const chosen = state.step === 'cq' ? queue.find((caller) => caller.slotIndex === slotIndex) : undefined
+    if (!chosen) return giveUpIfTired(going, slotUtcMs)
+    return takeReply(
+      {
+        ...going,
+        otherCall: chosen.call,
+        ...(chosen.locator && { otherLocator: chosen.locator }),
+        reportSentDb: reportFor(chosen.decode.snrDb),
+        startedUtcMs: slotUtcMs,
+        queue: queue.filter((caller) => caller !== chosen),
+      },
+      chosen.decode,
+      slotUtcMs,
+    )
   }
+  if (answered) return [going, []]
+  const reply = toMe.find(isOther)
+  if (reply) return takeReply(going, reply, slotUtcMs)
 
-  const others = toMe.map(fromOf).filter((call) => call !== state.otherCall && !state.offers.includes(call))
-  if (others.length > 0) underway = { ...underway, offers: [...underway.offers, ...others] }
-  const reply = toMe.find((d) => fromOf(d) === state.otherCall)
-  if (reply) {
-    underway = { ...underway, ladder: addToLadder(underway.ladder, toEvidence(reply, event.slotUtcMs)) }
-    return respond(underway, reply, event.slotUtcMs)
-  }
-  const elsewhere = standard.find((d) => fromOf(d) === state.otherCall)
+  const elsewhere = decodes.find((d) => d.message.kind === 'standard' && isOther(d))
   if (elsewhere) {
-    underway = { ...underway, ladder: addToLadder(underway.ladder, toEvidence(elsewhere, event.slotUtcMs)) }
-    if (underway.contactMade) return [{ ...underway, phase: 'ended', reason: 'complete' }, []]
-    if (elsewhere.message.kind === 'standard' && elsewhere.message.to) return [{ ...underway, phase: 'ended', reason: 'workingOther' }, []]
+    const noted: Going = { ...going, ladder: addToLadder(going.ladder, toEvidence(elsewhere, slotUtcMs)) }
+    const busy = elsewhere.message.kind === 'standard' && elsewhere.message.to
+    if (noted.contactMade || busy) return [end(noted, 'workingOther', slotUtcMs), []]
+    return giveUpIfTired(noted, slotUtcMs)
   }
   // After RR73 has been sent once, silence means that it was heard.
-  if (underway.contactMade && underway.step === 'roger' && underway.manner.finish === 'RR73' && underway.tries > 0)
-    return [{ ...underway, phase: 'ended', reason: 'complete' }, []]
-  return giveUpIfTired({ ...underway, phase: 'underway' })
+  if (going.contactMade && going.step === 'roger' && going.manner.finish === 'RR73' && going.tries > 0)
+    return [end(going, 'complete', slotUtcMs), []]
+  return giveUpIfTired(going, slotUtcMs)
 }
 
-function giveUpIfTired(state: { phase: 'underway' } & Underway): [ExchangeState, ExchangeEffect[]] {
+function inOrder(x: Underway, queue: QueuedCaller[]): QueuedCaller[] {
+  return x.arranged ? queue : orderCallers(queue, x.manner.callerOrder ?? 'strongest', x.manner.ownLocator)
+}
+
+function takeReply(state: Going, reply: Ft8Decode, slotUtcMs: number): Result {
+  return respond({ ...state, ladder: addToLadder(state.ladder, toEvidence(reply, slotUtcMs)) }, reply, slotUtcMs)
+}
+
+/** After the end: others may go on calling, what they say may complete it after all, or they did not hear our last words. */
+function hearAfterwards(state: { phase: 'ended' } & Ended, event: Extract<ExchangeEvent, { type: 'heard' }>): Result {
+  if (event.early) return [state, []]
+  const { slotIndex, slotUtcMs, decodes } = event
+  const { ownCall } = state.manner
+  const toMe = decodes.filter((d) => fromOf(d) && !sameStation(fromOf(d), ownCall) && isTo(d, ownCall))
+  const callers = toMe.filter((d) => !sameStation(fromOf(d), state.otherCall) && !isParting(d))
+  const next = { ...state, queue: inOrder(state, queueCallers(state.queue, callers, slotIndex)) }
+  const unfinished = unfinishedFrom(state, slotUtcMs)
+  const late = unfinished && finishedByEvidence(unfinished, toMe, slotUtcMs)
+  if (late) return [{ ...next, contactMade: true, reason: 'complete', ladder: late.evidence }, [{ type: 'contactMade', contact: late }]]
+  const repeated = toMe.find((d) => sameStation(fromOf(d), state.otherCall))
+  if (!repeated || !state.contactMade || repeated.message.kind !== 'standard') return [next, []]
+  const { info } = repeated.message
+  if (info.kind === 'report' && info.roger) return [{ ...next, asksAgain: 'roger' }, []]
+  if (info.kind === 'RR73' || info.kind === 'RRR') return [{ ...next, asksAgain: 'seventyThree' }, []]
+  return [next, []]
+}
+
+function giveUpIfTired(state: Going, utcMs: number): Result {
   const limit = state.step === 'cq' ? state.manner.maxCqTries : state.manner.maxTries
-  if (state.tries < limit) return [state, []]
-  return [{ ...state, phase: 'ended', reason: state.contactMade ? 'complete' : 'noAnswer' }, []]
+  return [state.tries < limit ? state : end(state, 'noAnswer', utcMs), []]
 }
 
 /** Moves on according to what the other station said to this one. */
-function respond(x: Underway, decode: Ft8Decode, utcMs: number): [ExchangeState, ExchangeEffect[]] {
-  if (decode.message.kind !== 'standard') return [{ phase: 'underway', ...x }, []]
+function respond(x: Going, decode: Ft8Decode, utcMs: number): Result {
+  if (decode.message.kind !== 'standard') return [x, []]
   const { info } = decode.message
-  const go = (step: Step, more: Partial<Underway> = {}): Underway => ({ ...x, ...more, step, tries: step === x.step ? x.tries : 0 })
+  const go = (step: Underway['step'], more: Partial<Underway> = {}): Going => ({
+    ...x,
+    ...more,
+    step,
+    tries: step === x.step ? x.tries : 0,
+  })
   switch (info.kind) {
     case 'nothing':
     case 'locator': {
       const locator = info.kind === 'locator' ? { otherLocator: info.locator } : {}
       // Heard again after the report was sent, it means that the report was not copied: the same step is repeated.
-      return giveUpIfTired({ phase: 'underway', ...go('report', locator) })
+      return giveUpIfTired(go('report', locator), utcMs)
     }
     case 'report': {
       const received = { reportReceivedDb: info.reportDb }
       const reportWasSent = x.ladder.some((entry) => entry.direction === 'sent' && /[+-]\d\d$/.test(entry.text))
-      if (info.roger && reportWasSent) return giveUpIfTired({ phase: 'underway', ...go('roger', received) })
-      return giveUpIfTired({ phase: 'underway', ...go('rogerReport', received) })
+      if (info.roger && reportWasSent) return giveUpIfTired(go('roger', received), utcMs)
+      return giveUpIfTired(go('rogerReport', received), utcMs)
     }
     case 'RRR':
     case 'RR73': {
-      if (x.reportReceivedDb === undefined) return [{ phase: 'underway', ...x }, []]
+      if (x.reportReceivedDb === undefined) return giveUpIfTired(x, utcMs)
       const next = go('seventyThree')
-      if (x.contactMade) {
-        // Repeated because the 73 was not heard: once more, within the tries.
-        return giveUpIfTired({ phase: 'underway', ...next })
-      }
-      return [{ phase: 'underway', ...next, contactMade: true }, [contactMade(next, utcMs)]]
+      // Repeated because the 73 was not heard: once more, within the tries.
+      if (x.contactMade) return giveUpIfTired(next, utcMs)
+      return [{ ...next, contactMade: true }, [toContact(next, utcMs)]]
     }
     case '73': {
-      if (x.contactMade) return [{ ...x, phase: 'ended', reason: 'complete' }, []]
-      if (x.reportReceivedDb === undefined) return [{ phase: 'underway', ...x }, []]
-      return [{ ...x, phase: 'ended', reason: 'complete', contactMade: true }, [contactMade(x, utcMs)]]
+      if (x.contactMade) return [end(x, 'complete', utcMs), []]
+      if (x.reportReceivedDb === undefined) return giveUpIfTired(x, utcMs)
+      return [end({ ...x, contactMade: true }, 'complete', utcMs), [toContact(x, utcMs)]]
     }
   }
 }
 
-function afterSending(
-  state: { phase: 'underway' } & Underway,
-  event: Extract<ExchangeEvent, { type: 'sent' }>,
-): [ExchangeState, ExchangeEffect[]] {
-  const entry: Evidence = { utcMs: event.slotUtcMs, direction: 'sent', text: event.text, frequencyHz: state.audioOffsetHz }
-  const underway: Underway = { ...state, tries: state.tries + 1, ladder: addToLadder(state.ladder, entry) }
-  if (!event.complete) return [{ phase: 'underway', ...underway }, []]
-  const endMs = event.slotUtcMs + 15_000
-  if (state.step === 'roger' && !state.contactMade) {
-    return [{ phase: 'underway', ...underway, contactMade: true }, [contactMade(underway, endMs)]]
+function afterSending(state: Going, event: Extract<ExchangeEvent, { type: 'sent' }>): Result {
+  const endMs = event.slotUtcMs + SLOT_MS
+  const ladder = addToLadder(state.ladder, {
+    utcMs: event.slotUtcMs,
+    direction: 'sent',
+    text: event.text,
+    frequencyHz: state.audioOffsetHz,
+  })
+  if (state.aside !== undefined && event.text === state.aside) {
+    const { aside: _aside, ...rest } = state
+    const after: Going = { ...rest, ladder }
+    return [state.step === 'aside' ? end(after, 'said', endMs) : after, []]
   }
-  if (state.step === 'seventyThree') return [{ ...underway, phase: 'ended', reason: 'complete' }, []]
-  return [{ phase: 'underway', ...underway }, []]
-}
-
-function contactMade(x: Underway, endedUtcMs: number): ExchangeEffect {
-  return {
-    type: 'contactMade',
-    contact: {
-      call: x.otherCall!,
-      ...(x.otherLocator && { locator: x.otherLocator }),
-      ...(x.reportSentDb !== undefined && { reportSentDb: x.reportSentDb }),
-      ...(x.reportReceivedDb !== undefined && { reportReceivedDb: x.reportReceivedDb }),
-      audioOffsetHz: x.audioOffsetHz,
-      startedUtcMs: x.startedUtcMs ?? endedUtcMs,
-      endedUtcMs: Math.max(endedUtcMs, x.startedUtcMs ?? endedUtcMs),
-      evidence: x.ladder,
-    },
-  }
-}
-
-/** Says how an exchange stands, in one sentence. */
-export function describeExchange(state: ExchangeState): string {
-  if (state.phase === 'idle') return 'No exchange. Choose a station to answer, or call CQ.'
-  const who = state.otherCall ?? 'anyone'
-  if (state.phase === 'underway') {
-    const limit = state.step === 'cq' ? state.manner.maxCqTries : state.manner.maxTries
-    return state.step === 'cq'
-      ? `Calling CQ, ${state.tries} of ${limit} sent`
-      : `With ${who}, try ${Math.min(state.tries + 1, limit)} of ${limit}`
-  }
-  switch (state.reason) {
-    case 'complete':
-      return `Contact with ${who} is complete and in the log.`
-    case 'noAnswer':
-      return state.otherCall ? `${who} did not answer ${state.tries} times: stopped.` : `Nobody answered ${state.tries} calls: stopped.`
-    case 'workingOther':
-      return `${who} is working another station: stopped. Answer again when they are free.`
-    case 'stopped':
-      return `Exchange with ${who} stopped by you.`
-    case 'silenced':
-      return `Silenced. The exchange with ${who} was cut off.`
-  }
+  const going: Going = { ...state, tries: state.tries + 1, ladder }
+  if (!event.complete) return [going, []]
+  if (state.step === 'roger' && !state.contactMade) return [{ ...going, contactMade: true }, [toContact(going, endMs)]]
+  // 73 is said once.
+  if (state.step === 'seventyThree') return [end(going, 'complete', endMs), []]
+  return [going, []]
 }

@@ -11,6 +11,8 @@ export interface Knowledge {
   otherCall?: string
   /** Its locator, when it has told it. */
   otherLocator?: string
+  /** Stations heard before that may answer our CQ, each with its locator. */
+  callers?: readonly { call: string; locator: string }[]
   /** Messages that are expected word by word. */
   expect?: readonly string[]
   /** Where it was heard before, Hz; its message is looked for near this alone. */
@@ -31,7 +33,7 @@ const HIGHEST_DB = 20
  * All that the other station could say to us in an exchange, and what is expected word by word. Each is a whole
  * codeword, so that it can be looked for as one and not bit by bit.
  */
-export function expectedMessages({ ownCall, otherCall, otherLocator, expect = [] }: Knowledge): ExpectedMessage[] {
+export function expectedMessages({ ownCall, otherCall, otherLocator, callers = [], expect = [] }: Knowledge): ExpectedMessage[] {
   const texts = [...expect]
   if (ownCall && otherCall) {
     const say = (step: 'report' | 'rogerReport', reportDb: number) =>
@@ -43,6 +45,9 @@ export function expectedMessages({ ownCall, otherCall, otherLocator, expect = []
     if (otherLocator)
       texts.push(wordStep({ step: 'locator', ownCall: otherCall, ownLocator: otherLocator, otherCall: ownCall, finish: 'RR73' }))
   }
+  if (ownCall)
+    for (const { call, locator } of callers)
+      texts.push(wordStep({ step: 'locator', ownCall: call, ownLocator: locator, otherCall: ownCall, finish: 'RR73' }))
   const messages = new Map<string, ExpectedMessage>()
   for (const text of texts) {
     const packed = packMessage(text)

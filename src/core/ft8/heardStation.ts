@@ -68,10 +68,13 @@ export function hearSlot(
       lastSlotIndex: slotIndex,
       frequencyHz: decode.frequencyHz,
       timeOffsetS: decode.timeOffsetS,
-      strengths: [...(known?.strengths ?? []), { slotIndex, snrDb: decode.snrDb }].slice(-KEPT_STRENGTHS),
+      // A slot that is looked at twice counts once.
+      strengths: [...(known?.strengths ?? []).filter((s) => s.slotIndex !== slotIndex), { slotIndex, snrDb: decode.snrDb }].slice(
+        -KEPT_STRENGTHS,
+      ),
       doing: doingOf(decode, ownCall),
       lastDecode: decode,
-      timesHeard: (known?.timesHeard ?? 0) + 1,
+      timesHeard: (known?.timesHeard ?? 0) + (known?.lastSlotIndex === slotIndex ? 0 : 1),
     })
   }
   return next

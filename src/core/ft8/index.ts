@@ -1,4 +1,5 @@
-export { decodeSlot, DEPTHS, type DecodeOptions, type Depth, type Ft8Decode } from './decode'
+export { decodeSlot, type DecodeOptions, type Ft8Decode } from './decode'
+export { DEPTHS, type Depth } from './depth'
 export { expectedMessages, type Knowledge } from './expectedMessages'
 export { createCallMemory, hashCall, type CallMemory } from './callHash'
 export { isPlausibleCall, isStandardCall } from './callField'
@@ -24,16 +25,12 @@ export { createSlotCutter, type SlotPiece } from './slotCutter'
 export { findLanes, type Lane } from './lanes'
 export { findSlotPhase, LONGEST_BLIND_S, SHORTEST_BLIND_S, type SlotPhase } from './findSlotPhase'
 export { NOMINAL_START_S, OCCUPIED_HZ, SAMPLE_RATE_HZ, SLOT_MS, SLOT_S, SYMBOL_S, TRANSMISSION_S } from './signal'
-export {
-  describeExchange,
-  nextTransmission,
-  reduceExchange,
-  type EndReason,
-  type ExchangeEffect,
-  type ExchangeEvent,
-  type ExchangeManner,
-  type ExchangeState,
-  type MadeContact,
-} from './exchange'
+export { baseCall, sameStation } from './baseCall'
+export { CALLER_ORDERS, orderCallers, type CallerOrder, type QueuedCaller } from './callerQueue'
+export { describeExchange, likelyNext, nextTransmission } from './describeExchange'
+export { reduceExchange } from './exchange'
+export type { EndReason, ExchangeEffect, ExchangeEvent, ExchangeManner, ExchangeState, MadeContact, Unfinished } from './exchangeState'
+export { finishedByEvidence, keepUnfinished, unfinishedFrom, unfinishedSchema } from './unfinished'
+export { emptyTally, tallySlot, type SlotTally, type TalliedSlot } from './slotTally'
 export { wordStep, type Step } from './exchangeText'
 export { answerParity, hearSlot, type Doing, type HeardStation } from './heardStation'

@@ -1,4 +1,4 @@
-import type { MadeContact } from '../ft8/exchange'
+import type { MadeContact } from '../ft8/exchangeState'
 import { formatReport } from '../ft8/infoField'
 import type { Station } from '../station/station'
 import { bandOf } from './bands'

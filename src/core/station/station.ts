@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { CALLER_ORDERS } from '../ft8/callerQueue'
+import { DEPTHS } from '../ft8/depth'
 import { isLocator } from '../place/locator'
 
 const words = (longest: number) => z.string().trim().max(longest)
@@ -40,6 +42,12 @@ export const stationSchema = z.object({
   finish: z.enum(['RR73', 'RRR']),
   maxTries: z.number().int().min(1).max(20),
   maxCqTries: z.number().int().min(1).max(60),
+  /** What is said first to a station that calls CQ. */
+  opening: z.enum(['locator', 'report']).default('locator'),
+  /** Who is taken first of several that call. */
+  callerOrder: z.enum(CALLER_ORDERS).default('strongest'),
+  /** How hard the decoder looks. */
+  depth: z.enum(DEPTHS).default('usual'),
   cqWord: z
     .string()
     .trim()
@@ -65,6 +73,9 @@ export const emptyStation: Station = {
   finish: 'RR73',
   maxTries: 6,
   maxCqTries: 12,
+  opening: 'locator',
+  callerOrder: 'strongest',
+  depth: 'usual',
   cqWord: '',
 }
 

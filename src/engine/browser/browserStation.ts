@@ -9,6 +9,7 @@ import { openOutboxStore } from './outboxStore'
 import { openServerClock } from './serverClock'
 import { openServerLinks, sendKey } from './serverLinks'
 import { openSoundOutput } from './soundOutput'
+import { browserUnfinishedStore } from './unfinishedStore'
 
 /** Runs a station in this browser tab. */
 export function createBrowserStation(): RunningStation {
@@ -28,6 +29,7 @@ export function createBrowserStation(): RunningStation {
     sendClockHistory,
     sendLevelHistory,
     driftStore: browserDriftStore,
+    unfinishedStore: browserUnfinishedStore,
     openServerClock,
     openServerLinks,
     sendKey,

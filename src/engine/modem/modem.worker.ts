@@ -5,12 +5,14 @@ import type { ModemApi } from './modem.api'
 const callMemory = createCallMemory()
 
 const api: ModemApi = {
-  decode({ samples, slotStartS, calls, knowledge }) {
+  decode({ samples, slotStartS, calls, knowledge, depth = 'usual', budgetMs = Infinity }) {
     try {
       for (const call of calls) callMemory.remember(call)
       const start = performance.now()
-      const decodes = decodeSlot(samples, { slotStartS, callMemory, ...(knowledge && { knowledge }) })
-      return { ok: true, value: { decodes, decodeMs: performance.now() - start } }
+      let cutShort = false
+      const outOfTime = () => (cutShort ||= performance.now() - start > budgetMs)
+      const decodes = decodeSlot(samples, { slotStartS, callMemory, depth, outOfTime, ...(knowledge && { knowledge }) })
+      return { ok: true, value: { decodes, decodeMs: performance.now() - start, cutShort } }
     } catch (error) {
       return { ok: false, error: (error as Error).message }
     }

@@ -41,7 +41,7 @@ export function ExchangePanel({
   const notice = useStation((s) => s.notice)
   const next = nextTransmission(exchange)
   const ladder = exchange.phase === 'idle' ? [] : exchange.ladder.slice(-6)
-  const offers = exchange.phase === 'idle' ? [] : exchange.offers
+  const offers = exchange.phase === 'idle' ? [] : exchange.queue.map((caller) => caller.call)
 
   return (
     <section className={styles.card} aria-label="Exchange">

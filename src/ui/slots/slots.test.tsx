@@ -88,7 +88,8 @@ describe('ExchangePanel', () => {
   })
 
   it('shows other callers, but lets them wait until the contact has ended', () => {
-    const offering = { ...answering, offers: ['Q7XYZ'] } as StationState['exchange']
+    const said = decode('Q5RVR Q7XYZ JN18')
+    const [offering] = reduceExchange(answering, { type: 'heard', slotIndex, slotUtcMs: noon, decodes: [said] })
     show({ exchange: offering })
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Q7XYZ' }).disabled).toBe(true)
   })

@@ -1,0 +1,73 @@
+import type { Parity } from '../time/slots'
+import type { ExchangeState, Underway } from './exchangeState'
+import { wordStep, type Step } from './exchangeText'
+
+/** What will be sent in the next slot of the own parity, or undefined when nothing will. */
+export function nextTransmission(
+  state: ExchangeState,
+): { text: string; step: Underway['step']; parity: Parity; audioOffsetHz: number } | undefined {
+  if (state.phase !== 'underway') return undefined
+  const place = { parity: state.txParity, audioOffsetHz: state.audioOffsetHz }
+  if (state.aside !== undefined) return { text: state.aside, step: 'aside', ...place }
+  return state.step === 'aside' ? undefined : { text: textOf(state, state.step), step: state.step, ...place }
+}
+
+function textOf(x: Underway, step: Step): string {
+  return wordStep({
+    step,
+    ownCall: x.manner.ownCall,
+    ownLocator: x.manner.ownLocator,
+    finish: x.manner.finish,
+    ...(x.otherCall && { otherCall: x.otherCall }),
+    ...(x.reportSentDb !== undefined && { reportDb: x.reportSentDb }),
+    ...(x.manner.cqWord && { cqWord: x.manner.cqWord }),
+  })
+}
+
+/** What is waited for after what is said now, and what would then be said; undefined when nothing follows. */
+export function likelyNext(state: ExchangeState): { when: string; text: string | undefined } | undefined {
+  if (state.phase !== 'underway') return undefined
+  const text = (step: Step) => textOf(state, step)
+  switch (state.step) {
+    case 'aside':
+      return undefined
+    case 'cq':
+      return { when: 'when someone answers', text: undefined }
+    case 'locator':
+      return { when: 'when they report', text: text('rogerReport') }
+    case 'report':
+      return { when: 'when they roger and report', text: text('roger') }
+    case 'rogerReport':
+      return { when: 'when they roger', text: text('seventyThree') }
+    case 'roger':
+      return { when: state.manner.finish === 'RR73' ? 'then it is complete' : 'when they say 73, it is complete', text: undefined }
+    case 'seventyThree':
+      return { when: 'then it is complete', text: undefined }
+  }
+}
+
+/** Says how an exchange stands, in one sentence. */
+export function describeExchange(state: ExchangeState): string {
+  if (state.phase === 'idle') return 'No exchange. Choose a station to answer, or call CQ.'
+  const who = state.otherCall ?? 'anyone'
+  if (state.phase === 'underway') {
+    if (state.step === 'aside') return 'Sending a free text once.'
+    const limit = state.step === 'cq' ? state.manner.maxCqTries : state.manner.maxTries
+    if (state.step === 'cq') return `Calling CQ, ${state.tries} of ${limit} sent`
+    return `With ${who}, try ${Math.min(state.tries + 1, limit)} of ${limit}`
+  }
+  switch (state.reason) {
+    case 'complete':
+      return `Contact with ${who} is complete and in the log.`
+    case 'noAnswer':
+      return state.otherCall ? `${who} did not answer ${state.tries} times: stopped.` : `Nobody answered ${state.tries} calls: stopped.`
+    case 'workingOther':
+      return `${who} is working another station: stopped. Answer again when they are free.`
+    case 'stopped':
+      return `Exchange with ${who} stopped by you.`
+    case 'silenced':
+      return `Silenced. The exchange with ${who} was cut off.`
+    case 'said':
+      return 'The free text was sent.'
+  }
+}
