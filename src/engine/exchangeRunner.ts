@@ -14,10 +14,11 @@ import {
 } from '@/core/ft8'
 import { contactFromExchange, type Contact } from '@/core/log'
 import type { Station } from '@/core/station'
+import { allocationOf } from '@/core/place'
 import { parityOf, uncertaintyAt, type Parity } from '@/core/time'
 import type { GateNeed } from '@/core/transmit'
 import type { StationClock } from './stationClock'
-import type { StationState } from './stationState'
+import type { StationState, WorkedPlaces } from './stationState'
 import type { TransmitOutcome } from './transmitter'
 
 export type StartResult = { ok: true } | { ok: false; why: string; need: GateNeed | 'source' }
@@ -27,6 +28,9 @@ const AHEAD_MS = 350
 /** How far into its slot a transmission waits for the decodes of the slot before. */
 const WAIT_FOR_DECODES_MS = 2600
 const LATEST_MS = 4000
+
+/** After so many CQs the station listens in one of its own slots: someone may have come upon its lane. */
+const LISTEN_EVERY = 5
 
 /** Exchanges that broke off, kept over a reload of the page. */
 export interface UnfinishedStore {
@@ -55,6 +59,8 @@ export interface ExchangeHost {
 export class ExchangeRunner {
   /** Slots in which a transmission was tried, with or without success: none is tried twice. */
   private triedSlots = new Set<number>()
+  /** How many CQs had been sent when it last listened to its own lane. */
+  private listenedAfter = 0
   /** Grows with every change of source: what was begun before it is dropped. */
   private epoch = 0
 
@@ -64,6 +70,7 @@ export class ExchangeRunner {
   restart(onAir: boolean): void {
     this.epoch++
     this.triedSlots.clear()
+    this.listenedAfter = 0
     if (onAir) this.host.set({ unfinished: this.host.unfinishedStore.load() })
   }
 
@@ -144,7 +151,7 @@ export class ExchangeRunner {
   }
 
   private contactMade(made: MadeContact): void {
-    const { stations, worked: before, source, unfinished } = this.host.state()
+    const { stations, worked: before, workedPlaces, source, unfinished } = this.host.state()
     const profile = this.host.profile()
     const heardLocator = stations.get(made.call)?.locator
     const knownName = before.get(made.call)?.find((w) => w.name)?.name
@@ -160,7 +167,11 @@ export class ExchangeRunner {
     const worked = new Map(before)
     const { call, band, mode, locator, name, startedUtcMs } = contact
     worked.set(call, [{ call, band, mode, locator, name, startedUtcMs }, ...(worked.get(call) ?? [])])
-    this.host.set({ worked, unfinished: unfinished.filter((u) => u.otherCall !== made.call) })
+    this.host.set({
+      workedPlaces: withPlace(workedPlaces, contact),
+      worked,
+      unfinished: unfinished.filter((u) => u.otherCall !== made.call),
+    })
     void this.host.keep(contact)
   }
 
@@ -174,7 +185,19 @@ export class ExchangeRunner {
     if (parityOf(slotIndex) !== plan.parity || intoMs > LATEST_MS || this.triedSlots.has(slotIndex)) return
     if (this.host.isDecoding(slotIndex - 1) && !this.answeredEarly(slotIndex - 1) && intoMs < WAIT_FOR_DECODES_MS) return
     this.triedSlots = new Set([...this.triedSlots].slice(-20)).add(slotIndex)
+    if (this.listensIn(slotIndex)) return
     void this.transmit(slotIndex, plan.text, plan.audioOffsetHz)
+  }
+
+  /** Whether this slot is one to listen in, and not to call CQ. */
+  private listensIn(slotIndex: number): boolean {
+    const { exchange } = this.host.state()
+    if (exchange.phase !== 'underway' || exchange.step !== 'cq') return false
+    if (exchange.tries < this.listenedAfter) this.listenedAfter = 0
+    if (exchange.tries - this.listenedAfter < LISTEN_EVERY) return false
+    this.listenedAfter = exchange.tries
+    this.host.set({ listeningSlot: slotIndex })
+    return true
   }
 
   /** What the first look found has decided what comes next: the second need not be waited for. */
@@ -194,5 +217,13 @@ export class ExchangeRunner {
     if (outcome.need === 'late') return
     this.host.notify(outcome.why)
     if (outcome.need !== 'wait') this.send({ type: 'stop' })
+  }
+}
+
+function withPlace(places: WorkedPlaces, { call, locator }: Contact): WorkedPlaces {
+  const entity = allocationOf(call)
+  return {
+    locators: locator ? new Set(places.locators).add(locator.slice(0, 4).toUpperCase()) : places.locators,
+    entities: entity ? new Set(places.entities).add(entity) : places.entities,
   }
 }

@@ -122,6 +122,7 @@ function setUp(over: Partial<StationHost> = {}) {
       return true
     },
     askWorked: async () => [],
+    askPlaces: async () => undefined,
     sendClockHistory: async () => true,
     driftStore: { load: () => undefined, save: () => undefined },
     unfinishedStore: { load: () => keptOpen, save: (list) => (keptOpen = [...list]) },

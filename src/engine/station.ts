@@ -1,6 +1,6 @@
 // The one place where all parts of the running station meet; each part itself stands in a file of its own.
 import { createStore, type StoreApi } from 'zustand/vanilla'
-import { hearSlot, SAMPLE_RATE_HZ, SLOT_MS, tallySlot, type Ft8Decode, type HeardStation } from '@/core/ft8'
+import { createLaneMeter, hearSlot, SAMPLE_RATE_HZ, SLOT_MS, tallySlot, type Ft8Decode, type HeardStation } from '@/core/ft8'
 import type { HeardReport } from '@/core/station/heardContract'
 import { emptyStation, type Station } from '@/core/station'
 import type { LevelHistoryEntry } from '@/core/levels'
@@ -9,7 +9,7 @@ import { uncertaintyAt, type ClockReading, type Drift, type Occupancy, type Pari
 import { makeTestSignal, whyRefused, type GateNeed, type TestKind } from '@/core/transmit'
 import { assemble, type AudioBlock, type AudioSource, type OnBlock } from './audioBlock'
 import type { AudioOutput } from './audioOutput'
-import { BandPicture, type PictureRow } from './bandPicture'
+import { BandPicture, PICTURE_BIN_HZ, type PictureRow } from './bandPicture'
 import { ExchangeRunner, type StartResult, type UnfinishedStore } from './exchangeRunner'
 import { HeardKeeper } from './heardKeeper'
 import { LinkKeyer, LinkWatch, type Keyer, type SendKey } from './keyer'
@@ -24,7 +24,7 @@ import type { PracticeClient } from './practice/practice.client'
 import { PracticeOutput } from './practice/practiceOutput'
 import { SlotReceiver } from './slotReceiver'
 import { StationClock } from './stationClock'
-import { initialState, type DecodedSlot, type StationState, type WorkedBefore } from './stationState'
+import { initialState, type DecodedSlot, type StationState, type WorkedBefore, type WorkedPlaces } from './stationState'
 import { TimeKeeper } from './timeKeeper'
 import { Transmitter, type TransmitOutcome } from './transmitter'
 
@@ -50,6 +50,7 @@ export interface StationHost {
   sendContacts: SendContacts
   sendHeard: (reports: HeardReport[]) => Promise<boolean>
   askWorked: (calls: string[], practice: boolean) => Promise<WorkedBefore[] | undefined>
+  askPlaces: (practice: boolean) => Promise<WorkedPlaces | undefined>
   sendLevelHistory: (entries: LevelHistoryEntry[]) => Promise<boolean>
   sendClockHistory: (entries: ClockHistoryEntry[]) => Promise<boolean>
   driftStore: { load(): Drift | undefined; save(drift: Drift): void }
@@ -143,6 +144,7 @@ export class RunningStation {
   private acknowledgedAlarm = 0
   private pictureRows: PictureRow[] = []
   private picture = this.createPicture()
+  private laneMeter = this.createLaneMeter()
   private levelTap: LevelTap
   private profile: Station = emptyStation
   private source: AudioSource | undefined
@@ -180,7 +182,10 @@ export class RunningStation {
       output: () => this.output,
       keyer: () => this.keyer(),
       onChange: (gate, onAir) => {
-        if (onAir) this.transmittedSlots = new Set([...this.transmittedSlots].slice(-20)).add(onAir.slotIndex)
+        if (onAir) {
+          this.transmittedSlots = new Set([...this.transmittedSlots].slice(-20)).add(onAir.slotIndex)
+          this.laneMeter.forget(onAir.slotIndex)
+        }
         const { onAir: before, keyedMs } = this.store.getState()
         const ended = before && !onAir ? Math.max(0, Math.min(this.clock.nowUtcMs(), before.endUtcMs) - before.startUtcMs) : 0
         this.store.setState({ gate, onAir, keyedMs: keyedMs + ended })
@@ -369,6 +374,7 @@ export class RunningStation {
     this.receiver.restart()
     this.pictureRows = []
     this.picture = this.createPicture()
+    this.laneMeter = this.createLaneMeter()
     this.recording = undefined
     this.levelTap = this.createLevelTap()
     this.levels.restart(true)
@@ -384,6 +390,7 @@ export class RunningStation {
       source: what ? { kind: 'starting', what } : { kind: 'none' },
     })
     this.runner.restart(what === 'microphone')
+    if (what) void this.askPlaces(what === 'practice')
     this.time.sourceChanged()
     return this.epoch
   }
@@ -397,7 +404,12 @@ export class RunningStation {
       this.pictureRows.push(row)
       if (this.pictureRows.length > KEPT_PICTURE_ROWS) this.pictureRows.shift()
       this.pictureListeners.forEach((listener) => listener(row))
+      this.laneMeter.push(row.utcMs, row.levels)
     })
+  }
+
+  private createLaneMeter() {
+    return createLaneMeter(PICTURE_BIN_HZ, (occupancy) => this.store.setState({ occupancy }))
   }
 
   private stopSource(): void {
@@ -462,6 +474,12 @@ export class RunningStation {
         rows.filter((row) => row.call === call),
       )
     this.store.setState({ worked })
+  }
+
+  private async askPlaces(practice: boolean): Promise<void> {
+    const { epoch } = this
+    const workedPlaces = await this.host.askPlaces(practice)
+    if (workedPlaces && epoch === this.epoch) this.store.setState({ workedPlaces })
   }
 
   private keepHeard(slotIndex: number, decodes: readonly Ft8Decode[]): void {

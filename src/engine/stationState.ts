@@ -1,5 +1,13 @@
 import type { AudioReport, FindingCode, LevelReading } from '@/core/audio'
-import { emptyTally, type ExchangeState, type Ft8Decode, type HeardStation, type SlotTally, type Unfinished } from '@/core/ft8'
+import {
+  emptyTally,
+  type ExchangeState,
+  type Ft8Decode,
+  type HeardStation,
+  type SlotOccupancy,
+  type SlotTally,
+  type Unfinished,
+} from '@/core/ft8'
 import type { LinkStatus, ServerClock, LinkState } from '@/core/links'
 import type { SampleClock } from '@/core/levels'
 import type { GpsStatus } from '@/core/nmea'
@@ -39,6 +47,12 @@ export interface WorkedBefore {
   locator: string | null
   name: string | null
   startedUtcMs: number
+}
+
+/** Places that were worked before: locators of four characters, and to whom series of calls are allocated. */
+export interface WorkedPlaces {
+  locators: ReadonlySet<string>
+  entities: ReadonlySet<string>
 }
 
 /** How far off a source said this clock was, at one moment; the source `computer` is the device's own clock. */
@@ -93,12 +107,18 @@ export interface StationState {
   slots: readonly DecodedSlot[]
   decodingSlot: number | undefined
   stations: ReadonlyMap<string, HeardStation>
+  /** How loud each part of the band was in the last slots. */
+  occupancy: readonly SlotOccupancy[]
+  /** What the log holds already, so that new places are known as such. */
+  workedPlaces: WorkedPlaces
   worked: ReadonlyMap<string, readonly WorkedBefore[]>
   exchange: ExchangeState
   /** Exchanges that broke off and can be taken up again, newest first. */
   unfinished: readonly Unfinished[]
   /** What became of the slots since this source was begun. */
   tally: SlotTally
+  /** A slot of its own in which the station listens instead of calling CQ, to hear whether its lane is still free. */
+  listeningSlot: number | undefined
   /** For how long this station was on the air since then. */
   keyedMs: number
   gate: GateState | undefined
@@ -142,10 +162,13 @@ export const initialState: StationState = {
   slots: [],
   decodingSlot: undefined,
   stations: new Map(),
+  occupancy: [],
+  workedPlaces: { locators: new Set(), entities: new Set() },
   worked: new Map(),
   exchange: { phase: 'idle' },
   unfinished: [],
   tally: emptyTally,
+  listeningSlot: undefined,
   keyedMs: 0,
   gate: undefined,
   onAir: undefined,

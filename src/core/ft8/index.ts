@@ -22,7 +22,8 @@ export {
   type SimulatedSignal,
 } from './simulate'
 export { createSlotCutter, type SlotPiece } from './slotCutter'
-export { findLanes, type Lane } from './lanes'
+export { createLaneMeter, laneExcessDb, ofParity, type LaneMeter, type SlotOccupancy } from './laneOccupancy'
+export { findIntruder, findLanes, type Intruder, type Lane, type LaneUser } from './lanes'
 export { findSlotPhase, LONGEST_BLIND_S, SHORTEST_BLIND_S, type SlotPhase } from './findSlotPhase'
 export { NOMINAL_START_S, OCCUPIED_HZ, SAMPLE_RATE_HZ, SLOT_MS, SLOT_S, SYMBOL_S, TRANSMISSION_S } from './signal'
 export { baseCall, sameStation } from './baseCall'

@@ -6,9 +6,11 @@ export {
   contactPageSchema,
   contactQuerySchema,
   importPreviewSchema,
+  workedPlacesSchema,
   type ContactPage,
   type ContactQuery,
   type ContactRow,
   type ImportPreview,
+  type WorkedPlacesList,
 } from './logContracts'
 export { contactFromExchange, type ContactCircumstances } from './fromExchange'

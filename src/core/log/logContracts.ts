@@ -32,3 +32,7 @@ export const importPreviewSchema = z.object({
   stored: z.number().int(),
 })
 export type ImportPreview = z.infer<typeof importPreviewSchema>
+
+/** Places that the log holds: locators of four characters, and to whom the series of its calls are allocated. */
+export const workedPlacesSchema = z.object({ locators: z.array(z.string()), entities: z.array(z.string()) })
+export type WorkedPlacesList = z.infer<typeof workedPlacesSchema>

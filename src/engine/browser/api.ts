@@ -3,7 +3,8 @@ import type { LevelHistoryEntry } from '@/core/levels'
 import type { ClockHistoryEntry } from '@/core/links'
 import type { Contact } from '@/core/log'
 import type { HeardReport } from '@/core/station/heardContract'
-import type { WorkedBefore } from '../stationState'
+import { workedPlacesSchema } from '@/core/log'
+import type { WorkedBefore, WorkedPlaces } from '../stationState'
 
 const TIMEOUT_MS = 10_000
 const NO_ANSWER = 'The server does not answer. Contacts wait in this browser until it does.'
@@ -70,4 +71,10 @@ export async function askWorked(calls: string[], practice: boolean): Promise<Wor
   if (!answer.ok) return undefined
   const parsed = workedSchema.safeParse(answer.value)
   return parsed.success ? parsed.data : undefined
+}
+
+export async function askPlaces(practice: boolean): Promise<WorkedPlaces | undefined> {
+  const answer = await send('/api/worked/places', { practice })
+  const parsed = workedPlacesSchema.safeParse(answer.ok ? answer.value : undefined)
+  return parsed.success ? { locators: new Set(parsed.data.locators), entities: new Set(parsed.data.entities) } : undefined
 }

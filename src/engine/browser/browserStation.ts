@@ -2,7 +2,7 @@ import { createExaminerClient } from '../levels/examiner.client'
 import { createModemClient } from '../modem/modem.client'
 import { createPracticeClient } from '../practice/practice.client'
 import { RunningStation } from '../station'
-import { askWorked, sendClockHistory, sendContacts, sendHeard, sendLevelHistory } from './api'
+import { askPlaces, askWorked, sendClockHistory, sendContacts, sendHeard, sendLevelHistory } from './api'
 import { browserDriftStore } from './driftStore'
 import { openMicrophone } from './microphone'
 import { openOutboxStore } from './outboxStore'
@@ -26,6 +26,7 @@ export function createBrowserStation(): RunningStation {
     sendContacts,
     sendHeard,
     askWorked,
+    askPlaces,
     sendClockHistory,
     sendLevelHistory,
     driftStore: browserDriftStore,

@@ -1,12 +1,12 @@
 'use client'
-import { useMemo, useState } from 'react'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { answerParity, conventionalDials, findLanes, SLOT_MS, type Lane } from '@/core/ft8'
+import { answerParity, conventionalDials, SLOT_MS } from '@/core/ft8'
 import { bandOf } from '@/core/log'
-import { parityOf, type Parity } from '@/core/time'
+import type { Parity } from '@/core/time'
 import type { StartResult } from '@/engine/station'
 import { useLive, useStation } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
@@ -16,16 +16,13 @@ import { formatKilohertz } from '../parts/formats'
 import { BandCanvas } from './BandCanvas'
 import { ExchangePanel } from './ExchangePanel'
 import { StationList } from './StationList'
+import { useLanes } from './useLanes'
 import styles from './SlotsScreen.module.css'
-
-/** Slots of one parity whose signals count as occupying a lane. */
-const LANE_SLOTS = 3
 
 /** FT8: who is there, where there is room, and the contact in progress. */
 export function SlotsScreen() {
   const { station, profile, saveStation } = useLive()
   const now = useNow(500)
-  const slots = useStation((s) => s.slots)
   const source = useStation((s) => s.source)
   const spoilt = useStation((s) => s.spoiltSlots)
   const exchange = useStation((s) => s.exchange)
@@ -35,21 +32,15 @@ export function SlotsScreen() {
   const [refusal, setRefusal] = useState<{ why: string; need: string }>()
 
   const slotNow = now === undefined ? 0 : Math.floor(now / SLOT_MS)
-  const laneOf = useMemo(() => {
-    const recent = (p: Parity) =>
-      slots
-        .filter((s) => parityOf(s.slotIndex) === p)
-        .slice(-LANE_SLOTS)
-        .flatMap((s) => s.decodes.map((d) => d.frequencyHz))
-    const even = findLanes(recent('even'))
-    const odd = findLanes(recent('odd'))
-    return (p: Parity): Lane[] => (p === 'even' ? even : odd)
-  }, [slots])
+  const { lanesOf, intruderAt } = useLanes()
 
   const underway = exchange.phase === 'underway'
   const shownParity = underway ? exchange.txParity : parity
-  const lanes = laneOf(shownParity)
+  const lanes = lanesOf(shownParity)
+  const intruder = underway ? intruderAt(exchange.audioOffsetHz, exchange.txParity) : undefined
   const ownHz = underway ? exchange.audioOffsetHz : (chosenHz ?? lanes[0]?.audioOffsetHz ?? 1500)
+
+  const chosenLane = lanes.find((lane) => lane.audioOffsetHz === ownHz)
 
   const attempt = (what: string, start: () => StartResult) => {
     setRefusal(undefined)
@@ -62,16 +53,27 @@ export function SlotsScreen() {
     else setRefusal(result)
   }
   const answer = (call: string) => {
-    const heard = station?.store.getState().stations.get(call)
-    if (!station || !heard) return
-    const txParity = answerParity(heard)
+    if (!station) return
+    const { stations, exchange: last } = station.store.getState()
+    const heard = stations.get(call)
+    const waiting = last.phase === 'idle' ? undefined : last.queue.find((caller) => caller.call === call)
+    const txParity = heard ? answerParity(heard) : waiting && last.phase !== 'idle' ? last.txParity : parity
     setParity(txParity)
-    const hz = chosenHz ?? laneOf(txParity)[0]?.audioOffsetHz ?? 1500
+    const hz = chosenHz ?? lanesOf(txParity)[0]?.audioOffsetHz ?? 1500
     attempt(`Answer ${call}`, () => station.answer(call, hz))
   }
   const callCq = () => {
     if (station) attempt('Call CQ', () => station.callCq(parity, ownHz))
   }
+  const say = (text: string) => {
+    if (station) attempt(`Send "${text}"`, () => station.say(text, shownParity, ownHz))
+  }
+  // The list must not be drawn anew with every tick of the clock.
+  const latestAnswer = useRef(answer)
+  useEffect(() => {
+    latestAnswer.current = answer
+  })
+  const answerLatest = useCallback((call: string) => latestAnswer.current(call), [])
   const readHz = useDialOfRadio()
   const setDial = (hz: number) => {
     const failed = (error: Error) => setRefusal({ why: error.message, need: '' })
@@ -112,7 +114,7 @@ export function SlotsScreen() {
           </Button>
         )}
       </div>
-      <StationList slotNow={slotNow} onAnswer={answer} listening={on} />
+      <StationList slotNow={slotNow} onAnswer={answerLatest} listening={on} />
       <div className={styles.side}>
         <section className={styles.card} aria-label="Band picture">
           <div className={styles.cardHead}>
@@ -133,6 +135,7 @@ export function SlotsScreen() {
               ))}
             </div>
           </div>
+          {!underway && chosenLane && <p className={styles.reasons}>{chosenLane.reasons.join(', ')}</p>}
           <BandCanvas ownHz={ownHz} lanes={lanes} txParity={shownParity} onChoose={underway ? undefined : setChosenHz} listening={on} />
         </section>
         <ExchangePanel
@@ -142,6 +145,9 @@ export function SlotsScreen() {
           ownHz={ownHz}
           onCallCq={callCq}
           onAnswer={answer}
+          onSay={say}
+          onSayAgain={() => station && attempt('Say it again', () => station.sayAgain())}
+          intruder={intruder}
           pending={pending?.what}
           onChecked={() => {
             station?.passCheck()

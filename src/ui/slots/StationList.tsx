@@ -1,33 +1,63 @@
 'use client'
-import { useMemo, useRef, type KeyboardEvent } from 'react'
+import { memo, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import type { Doing, HeardStation } from '@/core/ft8'
-import type { WorkedBefore } from '@/engine/stationState'
 import { bandOf } from '@/core/log'
-import { allocationOf } from '@/core/place'
 import { useLive, useStation } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
-import { formatDistance, formatSigned, formatUtcDate, pathBetween } from '../parts/formats'
-import { orderStations, QUIET_AFTER_SLOTS } from './stationOrder'
+import { StationRow } from './StationRow'
+import { isShown, ORDERS, orderViews, SHOWN, viewStations, type Order, type Shown } from './stationOrder'
 import styles from './SlotsScreen.module.css'
 
 const ROW_PX = 56
+const SHOWN_WORDS: Record<Shown, string> = { all: 'All', workable: 'To work', forMe: 'For you', new: 'New' }
+const ORDER_WORDS: Record<Order, string> = {
+  now: 'what matters now',
+  farthest: 'farthest',
+  strongest: 'strongest',
+  newest: 'heard last',
+  call: 'call',
+}
+
+interface StationListProps {
+  slotNow: number
+  onAnswer: (call: string) => void
+  listening: boolean
+}
 
 /** One row for each station heard: who, where, how strong lately, what it does now, worked before. */
-export function StationList({ slotNow, onAnswer, listening }: { slotNow: number; onAnswer: (call: string) => void; listening: boolean }) {
+export const StationList = memo(function StationList({ slotNow, onAnswer, listening }: StationListProps) {
+  const { profile } = useLive()
   const stations = useStation((s) => s.stations)
   const worked = useStation((s) => s.worked)
+  const places = useStation((s) => s.workedPlaces)
+  const unfinished = useStation((s) => s.unfinished)
   const slots = useStation((s) => s.slots)
-  const decodingSlot = useStation((s) => s.decodingSlot)
-  const exchange = useStation((s) => s.exchange)
-  const ordered = useMemo(() => orderStations(stations.values(), slotNow), [stations, slotNow])
+  const other = useStation((s) => (s.exchange.phase === 'underway' ? s.exchange.otherCall : undefined))
+  const [shown, setShown] = useState<Shown>('all')
+  const [order, setOrder] = useState<Order>('now')
+  const dial = useDialOfRadio() ?? profile.station.dialFrequencyHz
+  const band = dial === null ? undefined : bandOf(dial)
+  const ownLocator = profile.station.locator
+  const views = useMemo(
+    () => viewStations(stations.values(), { slotNow, ownLocator, band, worked, places, unfinished }),
+    [stations, slotNow, ownLocator, band, worked, places, unfinished],
+  )
+  const counts = useMemo(() => SHOWN.map((what) => views.filter((view) => isShown(view, what)).length), [views])
+  const ordered = useMemo(
+    () =>
+      orderViews(
+        views.filter((view) => isShown(view, shown)),
+        order,
+      ),
+    [views, shown, order],
+  )
   const scroller = useRef<HTMLDivElement>(null)
   // eslint-disable-next-line react-hooks/incompatible-library
   const rows = useVirtualizer({ count: ordered.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_PX, overscan: 8 })
-  const last = slots[slots.length - 1]
-  const other = exchange.phase === 'underway' ? exchange.otherCall : undefined
 
   const onKey = (event: KeyboardEvent<HTMLDivElement>) => {
     if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return
@@ -42,36 +72,57 @@ export function StationList({ slotNow, onAnswer, listening }: { slotNow: number;
   return (
     <section className={styles.card} aria-labelledby="stations-heading">
       <div className={styles.cardHead}>
-        <h2 id="stations-heading">Stations{ordered.length > 0 ? `, ${ordered.length} heard` : ''}</h2>
-        <span className="muted" role="status">
-          {decodingSlot !== undefined
-            ? 'Decoding…'
-            : last?.transmitted
-              ? 'Last slot: sent, not heard'
-              : last
-                ? `Last slot: ${last.decodes.length} messages in ${(last.decodeMs / 1000).toFixed(1)} s${last.missingMs > 300 ? `, ${(last.missingMs / 1000).toFixed(1)} s of audio missing` : ''}`
-                : ''}
-        </span>
+        <h2 id="stations-heading">Stations{views.length > 0 ? `, ${views.length} heard` : ''}</h2>
+        <LastSlot />
       </div>
+      {views.length > 0 && (
+        <div className={styles.filters} role="group" aria-label="Which stations, in which order">
+          {SHOWN.map((what, i) => (
+            <Button
+              key={what}
+              variant={shown === what ? 'contained' : 'outlined'}
+              aria-pressed={shown === what}
+              onClick={() => setShown(what)}
+              sx={{ px: 1.2, minWidth: 0, whiteSpace: 'nowrap' }}
+            >
+              {SHOWN_WORDS[what]} <span style={{ fontWeight: 400, marginLeft: 5 }}>{counts[i]}</span>
+            </Button>
+          ))}
+          <TextField
+            select
+            size="small"
+            label="First"
+            value={order}
+            onChange={(e) => setOrder(e.target.value as Order)}
+            sx={{ ml: 'auto', minWidth: 150 }}
+          >
+            {ORDERS.map((o) => (
+              <MenuItem key={o} value={o}>
+                {ORDER_WORDS[o]}
+              </MenuItem>
+            ))}
+          </TextField>
+        </div>
+      )}
       {ordered.length === 0 ? (
-        <EmptyList listening={listening} slotsHeard={slots.length} />
+        <EmptyList listening={listening} slotsHeard={slots.length} hidden={views.length} onShowAll={() => setShown('all')} />
       ) : (
         <div ref={scroller} className={styles.stations} onKeyDown={onKey}>
           <div role="list" style={{ height: rows.getTotalSize(), position: 'relative' }}>
             {rows.getVirtualItems().map((item) => {
-              const heard = ordered[item.index]!
+              const view = ordered[item.index]!
               return (
                 <div
                   role="listitem"
-                  key={heard.call}
+                  key={view.heard.call}
                   style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}
                 >
                   <StationRow
-                    heard={heard}
+                    view={view}
                     slotNow={slotNow}
-                    worked={worked.get(heard.call) ?? []}
+                    unit={profile.settings.distanceUnit}
                     onAnswer={onAnswer}
-                    busy={other === heard.call}
+                    busy={other === view.heard.call}
                   />
                 </div>
               )
@@ -81,9 +132,44 @@ export function StationList({ slotNow, onAnswer, listening }: { slotNow: number;
       )}
     </section>
   )
+})
+
+/** What became of the last slot. */
+function LastSlot() {
+  const last = useStation((s) => s.slots[s.slots.length - 1])
+  const decodingSlot = useStation((s) => s.decodingSlot)
+  const words = () => {
+    if (decodingSlot !== undefined) return 'Decoding…'
+    if (!last) return ''
+    if (last.transmitted) return 'Last slot: sent, not heard'
+    const gap = last.missingMs > 300 ? `, ${(last.missingMs / 1000).toFixed(1)} s of audio missing` : ''
+    const short = last.cutShort ? ', time ran out' : ''
+    return `Last slot: ${last.decodes.length} messages in ${(last.decodeMs / 1000).toFixed(1)} s${gap}${short}`
+  }
+  return (
+    <span className="muted" role="status">
+      {words()}
+    </span>
+  )
 }
 
-function EmptyList({ listening, slotsHeard }: { listening: boolean; slotsHeard: number }) {
+interface EmptyListProps {
+  listening: boolean
+  slotsHeard: number
+  hidden: number
+  onShowAll: () => void
+}
+
+function EmptyList({ listening, slotsHeard, hidden, onShowAll }: EmptyListProps) {
+  if (hidden > 0)
+    return (
+      <div className={styles.empty}>
+        <p>None of the {hidden} stations heard is of this kind now.</p>
+        <Button variant="outlined" onClick={onShowAll}>
+          Show all of them
+        </Button>
+      </div>
+    )
   if (!listening)
     return (
       <div className={styles.empty}>
@@ -106,137 +192,5 @@ function EmptyList({ listening, slotsHeard }: { listening: boolean; slotsHeard: 
             : 'Nothing decoded in several slots. Is the dial right, does the level move, and is the clock within two seconds?'}
       </p>
     </div>
-  )
-}
-
-function wordDoing(doing: Doing): string {
-  switch (doing.kind) {
-    case 'callingAll':
-      return doing.word === 'CQ' ? 'calls anyone' : `calls anyone: ${doing.word}`
-    case 'callingMe':
-      return 'calls you'
-    case 'workingMe':
-      return 'answers you'
-    case 'calling':
-      return `calls ${doing.whom}`
-    case 'working':
-      return `works ${doing.whom}`
-    case 'ending':
-      return `ends with ${doing.whom}`
-    case 'other':
-      return 'sends something else'
-  }
-}
-
-function StationRow({
-  heard,
-  slotNow,
-  worked,
-  onAnswer,
-  busy,
-}: {
-  heard: HeardStation
-  slotNow: number
-  worked: readonly WorkedBefore[]
-  onAnswer: (call: string) => void
-  busy: boolean
-}) {
-  const { profile } = useLive()
-  const path = pathBetween(profile.station.locator, heard.locator)
-  const dial = useDialOfRadio() ?? profile.station.dialFrequencyHz
-  const band = dial === null ? undefined : bandOf(dial)
-  const here = worked.find((w) => w.band === band && w.mode === 'FT8')
-  const before = here ?? worked[0]
-  const mine = heard.doing.kind === 'callingMe' || heard.doing.kind === 'workingMe'
-  const stale = slotNow - heard.lastSlotIndex > QUIET_AFTER_SLOTS
-  const snr = heard.strengths[heard.strengths.length - 1]!.snrDb
-  return (
-    <div className={styles.station} data-mine={mine} data-stale={stale}>
-      <span>
-        <span className={`${styles.call} mono`}>{heard.call}</span>
-        <br />
-        <span className={`${styles.small} muted`}>
-          {heard.parity} · {Math.round(heard.frequencyHz)} Hz
-        </span>
-      </span>
-      <span className={styles.small}>
-        <span className="mono">{heard.locator ?? '····'}</span>
-        <br />
-        <span className="muted" aria-label={`time offset ${formatSigned(heard.timeOffsetS, 1)} seconds`}>
-          {formatSigned(heard.timeOffsetS, 1)} s
-        </span>
-      </span>
-      <span className={styles.doing} data-two={before ? 'true' : 'false'}>
-        {stale
-          ? `quiet for ${Math.round((slotNow - heard.lastSlotIndex) / 4) || 1} min`
-          : `${wordDoing(heard.doing)}${heard.lastDecode.how === 'expected' ? ' · expected' : ''}`}
-        {before && (
-          <span className={`${styles.before} muted`}>
-            {here ? 'worked' : (before.band ?? 'worked')} {formatUtcDate(before.startedUtcMs)}
-            {before.name ? `, ${before.name}` : ''}
-          </span>
-        )}
-      </span>
-      <span className={styles.small}>
-        {path ? (
-          <span style={{ display: 'flex', alignItems: 'center', gap: 6 }}>
-            <svg
-              width="18"
-              height="18"
-              viewBox="0 0 18 18"
-              aria-hidden="true"
-              style={{ transform: `rotate(${path.bearingDeg}deg)`, flex: 'none' }}
-            >
-              <path d="M9 1l5 15-5-4-5 4z" fill="var(--ink)" />
-            </svg>
-            <span style={{ whiteSpace: 'nowrap' }}>
-              {formatDistance(path.distanceKm, profile.settings.distanceUnit)}
-              <br />
-              <span className="muted">{Math.round(path.bearingDeg)}°</span>
-            </span>
-          </span>
-        ) : (
-          <span className="muted">{allocationOf(heard.call) ?? 'place unknown'}</span>
-        )}
-      </span>
-      <Strengths heard={heard} slotNow={slotNow} snr={snr} />
-      <Button
-        data-answer
-        variant={!stale && (mine || heard.doing.kind === 'callingAll') ? 'contained' : 'outlined'}
-        disabled={busy}
-        onClick={() => onAnswer(heard.call)}
-        sx={{ px: 1, whiteSpace: 'nowrap' }}
-        aria-label={`Answer ${heard.call}`}
-      >
-        {busy ? 'With you' : 'Answer'}
-      </Button>
-    </div>
-  )
-}
-
-/** Strength in this and the last slots as bars, and the newest as a number. */
-function Strengths({ heard, slotNow, snr }: { heard: HeardStation; slotNow: number; snr: number }) {
-  const bars = heard.strengths.filter((s) => slotNow - s.slotIndex < 16)
-  return (
-    <span className={styles.number}>
-      <span className={styles.small}>
-        <strong>{formatSigned(snr)}</strong> dB
-      </span>
-      <svg width="56" height="18" viewBox="0 0 56 18" aria-hidden="true" style={{ display: 'block' }}>
-        {bars.map(({ slotIndex, snrDb }) => {
-          const height = Math.max(2, Math.min(18, ((snrDb + 25) / 35) * 18))
-          return (
-            <rect
-              key={slotIndex}
-              x={56 - 3.5 * (slotNow - slotIndex + 1)}
-              y={18 - height}
-              width="5"
-              height={height}
-              fill="var(--receive)"
-            />
-          )
-        })}
-      </svg>
-    </span>
   )
 }

@@ -12,7 +12,7 @@ import { initialState, type StationState } from '@/engine/stationState'
 import { LiveContext } from '../live/StationProvider'
 import { ExchangePanel } from './ExchangePanel'
 import { LevelBar } from '../connect/LevelBar'
-import { orderStations } from './stationOrder'
+import { isShown, orderViews, viewStations, type Order, type Shown } from './stationOrder'
 
 const decode = (text: string, snrDb = -8) => heardAs(text, { snrDb })!
 
@@ -27,8 +27,12 @@ const answering = reduceExchange(
 function show(state: Partial<StationState>, over: Partial<ComponentProps<typeof ExchangePanel>> = {}) {
   const store = createStore<StationState>(() => ({ ...initialState, ...state }))
   const stopExchange = jest.fn()
-  const station = { store, stopExchange } as unknown as RunningStation
-  const calls = { onCallCq: jest.fn(), onChecked: jest.fn(), onNotNow: jest.fn(), onAnswer: jest.fn(), onParity: jest.fn() }
+  const arrangeCallers = jest.fn()
+  const station = { store, stopExchange, arrangeCallers } as unknown as RunningStation
+  const calls = {
+    ...{ onCallCq: jest.fn(), onChecked: jest.fn(), onNotNow: jest.fn(), onAnswer: jest.fn(), onParity: jest.fn() },
+    ...{ onSay: jest.fn(), onSayAgain: jest.fn() },
+  }
   render(
     <LiveContext.Provider
       value={{
@@ -41,10 +45,19 @@ function show(state: Partial<StationState>, over: Partial<ComponentProps<typeof 
         saveSettings: async () => undefined,
       }}
     >
-      <ExchangePanel now={noon + 16_000} parity="even" ownHz={1500} pending={undefined} practice={false} {...calls} {...over} />
+      <ExchangePanel
+        now={noon + 16_000}
+        parity="even"
+        ownHz={1500}
+        pending={undefined}
+        practice={false}
+        intruder={undefined}
+        {...calls}
+        {...over}
+      />
     </LiveContext.Provider>,
   )
-  return { ...calls, stopExchange }
+  return { ...calls, stopExchange, arrangeCallers }
 }
 
 describe('ExchangePanel', () => {
@@ -87,11 +100,53 @@ describe('ExchangePanel', () => {
     expect(onNotNow).toHaveBeenCalledTimes(1)
   })
 
-  it('shows other callers, but lets them wait until the contact has ended', () => {
-    const said = decode('Q5RVR Q7XYZ JN18')
-    const [offering] = reduceExchange(answering, { type: 'heard', slotIndex, slotUtcMs: noon, decodes: [said] })
-    show({ exchange: offering })
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Q7XYZ' }).disabled).toBe(true)
+  it('shows who else calls, lets them wait until the contact has ended, and puts one first', () => {
+    const decodes = ['Q5RVR Q7XYZ JN18', 'Q5RVR Q8ABC JO22'].map((text) => decode(text))
+    const [waiting] = reduceExchange(answering, { type: 'heard', slotIndex, slotUtcMs: noon, decodes })
+    const { arrangeCallers } = show({ exchange: waiting })
+    expect(screen.getByRole('heading', { name: '2 more call you' })).toBeTruthy()
+    expect(screen.queryByRole('button', { name: 'Answer Q7XYZ' })).toBeNull()
+    fireEvent.click(screen.getByRole('button', { name: 'Put first: Q8ABC' }))
+    expect(arrangeCallers).toHaveBeenCalledWith(['Q8ABC'])
+  })
+
+  it('has the next one ready when the contact has ended', () => {
+    const decodes = [decode('Q5RVR Q7XYZ JN18')]
+    const [waiting] = reduceExchange(answering, { type: 'heard', slotIndex, slotUtcMs: noon, decodes })
+    const { onAnswer } = show({ exchange: reduceExchange(waiting, { type: 'stop' })[0] })
+    fireEvent.click(screen.getByRole('button', { name: 'Answer Q7XYZ' }))
+    expect(onAnswer).toHaveBeenCalledWith('Q7XYZ')
+  })
+
+  it('offers the last words once more, and says what follows', () => {
+    const ended = {
+      ...answering,
+      phase: 'ended',
+      reason: 'complete',
+      contactMade: true,
+      asksAgain: 'seventyThree',
+    } as StationState['exchange']
+    const { onSayAgain } = show({ exchange: ended })
+    fireEvent.click(screen.getByRole('button', { name: 'Say it once more' }))
+    expect(onSayAgain).toHaveBeenCalledTimes(1)
+    show({ exchange: answering })
+    expect(screen.getByText(/After that, when they report/).textContent).toContain('Q1ABC Q5RVR R-08')
+  })
+
+  it('takes a free text that can be sent, and explains one that cannot', () => {
+    const { onSay } = show({})
+    fireEvent.click(screen.getByRole('button', { name: 'Free text' }))
+    const field = screen.getByLabelText('Free text')
+    fireEvent.change(field, { target: { value: 'much too long for this' } })
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Send once' }).disabled).toBe(true)
+    fireEvent.change(field, { target: { value: 'tnx river' } })
+    fireEvent.click(screen.getByRole('button', { name: 'Send once' }))
+    expect(onSay).toHaveBeenCalledWith('TNX RIVER')
+  })
+
+  it('warns of who came upon the own lane', () => {
+    show({ exchange: answering }, { intruder: { call: 'Q9ZZZ', frequencyHz: 1510.4, slotIndex } })
+    expect(screen.getByText(/Q9ZZZ sends in your slots at 1510 Hz/)).toBeTruthy()
   })
 
   it('says why something was not sent', () => {
@@ -100,17 +155,54 @@ describe('ExchangePanel', () => {
   })
 })
 
-describe('orderStations', () => {
-  it('puts first who answers me, then who calls anyone, then who will soon be free, and last who is gone', () => {
-    let stations: ReadonlyMap<string, HeardStation> = new Map()
-    stations = hearSlot(stations, 90, [decode('CQ Q8OLD JO31')], 'Q5RVR')
-    stations = hearSlot(
-      stations,
-      100,
-      ['Q2BB Q1AA -05', 'CQ Q4CC JO31', 'Q2BB Q3DD RR73', 'Q5RVR Q9EE JO31', 'CQ Q4AB JN97'].map((t) => decode(t)),
-      'Q5RVR',
-    )
-    expect(orderStations(stations.values(), 101).map((s) => s.call)).toEqual(['Q9EE', 'Q4AB', 'Q4CC', 'Q3DD', 'Q1AA', 'Q8OLD'])
+describe('stations in order', () => {
+  let stations: ReadonlyMap<string, HeardStation> = new Map()
+  stations = hearSlot(stations, 90, [decode('CQ Q8OLD JO31')], 'Q5RVR')
+  stations = hearSlot(
+    stations,
+    100,
+    [
+      decode('Q2BB Q1AA -05', -2),
+      ...['CQ Q4CC JO31', 'Q2BB Q3DD RR73', 'Q5RVR Q9EE FN31', 'CQ Q4AB JN97', 'CQ Q4WK JO22'].map((t) => decode(t)),
+    ],
+    'Q5RVR',
+  )
+  const worked = new Map([['Q4WK', [{ call: 'Q4WK', band: '20m', mode: 'FT8', locator: 'JO22', name: 'Ada', startedUtcMs: noon }]]])
+  const broken = { otherCall: 'Q1AA' } as StationState['unfinished'][number]
+  const views = viewStations(stations.values(), {
+    slotNow: 101,
+    ownLocator: 'JN97LK',
+    band: '20m',
+    worked,
+    places: { locators: new Set(['JO31', 'JO22']), entities: new Set() },
+    unfinished: [broken],
+  })
+  it.each([
+    ['now', ['Q9EE', 'Q1AA', 'Q4AB', 'Q4CC', 'Q3DD', 'Q4WK', 'Q8OLD']],
+    ['farthest', ['Q9EE', 'Q4WK', 'Q4CC', 'Q8OLD', 'Q4AB', 'Q1AA', 'Q3DD']],
+    ['strongest', ['Q1AA', 'Q3DD', 'Q4AB', 'Q4CC', 'Q4WK', 'Q9EE', 'Q8OLD']],
+    ['newest', ['Q1AA', 'Q3DD', 'Q4AB', 'Q4CC', 'Q4WK', 'Q9EE', 'Q8OLD']],
+    ['call', ['Q1AA', 'Q3DD', 'Q4AB', 'Q4CC', 'Q4WK', 'Q8OLD', 'Q9EE']],
+  ] as [Order, string[]][])('%s', (order, calls) => expect(orderViews(views, order).map((v) => v.heard.call)).toEqual(calls))
+
+  it.each([
+    ['all', 7],
+    ['workable', 5],
+    ['forMe', 2],
+    ['new', 2],
+  ] as [Shown, number][])('%s shows %i', (shown, count) => expect(views.filter((v) => isShown(v, shown))).toHaveLength(count))
+
+  it('takes five hundred of them', () => {
+    const crowd = new Map(Array.from({ length: 500 }, (_, i) => [`Q${i}`, { ...stations.get('Q4AB')!, call: `Q${i % 10}A${i}` }]))
+    const around = {
+      slotNow: 101,
+      ownLocator: 'JN97LK',
+      band: '20m',
+      worked,
+      places: { locators: new Set<string>(), entities: new Set<string>() },
+      unfinished: [],
+    }
+    expect(orderViews(viewStations(crowd.values(), around), 'now')).toHaveLength(500)
   })
 })
 

@@ -1,19 +1,112 @@
-import type { HeardStation } from '@/core/ft8'
+import type { HeardStation, Unfinished } from '@/core/ft8'
+import { allocationOf } from '@/core/place'
+import type { WorkedBefore, WorkedPlaces } from '@/engine/stationState'
+import { pathBetween } from '../parts/formats'
 
 /** Slots after which a station counts as gone quiet. */
 export const QUIET_AFTER_SLOTS = 4
 
-/** Rank of what can be done with a station now; lower comes first. */
-function rank(station: HeardStation, slotNow: number): number {
-  const quiet = slotNow - station.lastSlotIndex > QUIET_AFTER_SLOTS
-  if (station.doing.kind === 'callingMe' || station.doing.kind === 'workingMe') return quiet ? 3 : 0
-  if (quiet) return 6
-  if (station.doing.kind === 'callingAll') return 1
-  if (station.doing.kind === 'ending') return 2
-  return 4
+/** A station with all that its row says of it. */
+export interface StationView {
+  heard: HeardStation
+  path: { distanceKm: number; bearingDeg: number } | undefined
+  /** To whom its series of calls is allocated; undefined for none. */
+  entity: string | undefined
+  /** Worked on this band in this mode, the last time. */
+  here: WorkedBefore | undefined
+  /** Worked at all, the last time. */
+  before: WorkedBefore | undefined
+  newLocator: boolean
+  newEntity: boolean
+  /** Calls or answers this station. */
+  mine: boolean
+  quiet: boolean
+  /** An exchange with it broke off and can be taken up. */
+  open: boolean
+  snrDb: number
 }
 
-/** Stations by what matters now: who answers me, who calls, who is about to be free, and the rest; within that by call, so that rows keep still. */
-export function orderStations(stations: Iterable<HeardStation>, slotNow: number): HeardStation[] {
-  return [...stations].sort((a, b) => rank(a, slotNow) - rank(b, slotNow) || (a.call < b.call ? -1 : a.call > b.call ? 1 : 0))
+export const SHOWN = ['all', 'workable', 'forMe', 'new'] as const
+export type Shown = (typeof SHOWN)[number]
+export const ORDERS = ['now', 'farthest', 'strongest', 'newest', 'call'] as const
+export type Order = (typeof ORDERS)[number]
+
+export interface Surroundings {
+  slotNow: number
+  ownLocator: string
+  band: string | undefined
+  worked: ReadonlyMap<string, readonly WorkedBefore[]>
+  places: WorkedPlaces
+  unfinished: readonly Unfinished[]
+}
+
+/** Gathers what is known of each station. */
+export function viewStations(stations: Iterable<HeardStation>, around: Surroundings): StationView[] {
+  const { slotNow, ownLocator, band, worked, places, unfinished } = around
+  const open = new Set(unfinished.map((u) => u.otherCall))
+  return [...stations].map((heard) => {
+    const contacts = worked.get(heard.call) ?? []
+    const here = contacts.find((w) => w.band === (band ?? null) && w.mode === 'FT8')
+    const entity = allocationOf(heard.call)
+    return {
+      heard,
+      path: pathBetween(ownLocator, heard.locator),
+      entity,
+      here,
+      before: here ?? contacts[0],
+      newLocator: heard.locator !== undefined && !places.locators.has(heard.locator.slice(0, 4)),
+      newEntity: entity !== undefined && !places.entities.has(entity),
+      mine: heard.doing.kind === 'callingMe' || heard.doing.kind === 'workingMe',
+      quiet: slotNow - heard.lastSlotIndex > QUIET_AFTER_SLOTS,
+      open: open.has(heard.call),
+      snrDb: heard.strengths[heard.strengths.length - 1]!.snrDb,
+    }
+  })
+}
+
+/** Whether it could be answered now: it calls anyone, or is about to be free, and was not worked here. */
+const isWorkable = ({ heard, quiet, here, mine, open }: StationView) =>
+  mine || open || (!quiet && !here && (heard.doing.kind === 'callingAll' || heard.doing.kind === 'ending'))
+
+export function isShown(view: StationView, shown: Shown): boolean {
+  switch (shown) {
+    case 'all':
+      return true
+    case 'workable':
+      return isWorkable(view)
+    case 'forMe':
+      return view.mine || view.open
+    case 'new':
+      return view.newLocator || view.newEntity
+  }
+}
+
+/** Rank of what can be done with a station now; lower comes first. */
+function rank({ heard, quiet, mine, open, here }: StationView): number {
+  if (mine) return quiet ? 4 : 0
+  if (open) return 1
+  if (quiet) return 7
+  if (heard.doing.kind === 'callingAll') return here ? 5 : 2
+  if (heard.doing.kind === 'ending') return here ? 5 : 3
+  return 5
+}
+
+/** How a station compares with another in an order; equal ones stay by call, so that rows keep still. */
+function difference(order: Order, a: StationView, b: StationView): number {
+  switch (order) {
+    case 'now':
+      return rank(a) - rank(b)
+    case 'farthest':
+      return (b.path?.distanceKm ?? -1) - (a.path?.distanceKm ?? -1)
+    case 'strongest':
+      return Number(a.quiet) - Number(b.quiet) || b.snrDb - a.snrDb
+    case 'newest':
+      return b.heard.lastSlotIndex - a.heard.lastSlotIndex
+    case 'call':
+      return 0
+  }
+}
+
+export function orderViews(views: readonly StationView[], order: Order): StationView[] {
+  return [...views].sort((a, b) => difference(order, a, b) || (a.heard.call < b.heard.call ? -1 : a.heard.call > b.heard.call ? 1 : 0))
 }

@@ -167,6 +167,41 @@ function StationForm({ saved }: { saved: Station }) {
               <MenuItem value="RR73">RR73</MenuItem>
               <MenuItem value="RRR">RRR</MenuItem>
             </TextField>
+            <TextField
+              select
+              label="How you begin"
+              value={draft.opening}
+              onChange={(e) => set({ opening: e.target.value as Station['opening'] })}
+              helperText="What you say first to a station that calls CQ"
+              fullWidth
+            >
+              <MenuItem value="locator">With call and locator</MenuItem>
+              <MenuItem value="report">At once with the report</MenuItem>
+            </TextField>
+            <TextField
+              select
+              label="Of several callers first"
+              value={draft.callerOrder}
+              onChange={(e) => set({ callerOrder: e.target.value as Station['callerOrder'] })}
+              helperText="The others wait in this order; you can change it"
+              fullWidth
+            >
+              <MenuItem value="strongest">The strongest</MenuItem>
+              <MenuItem value="first">Who called first</MenuItem>
+              <MenuItem value="farthest">The farthest</MenuItem>
+            </TextField>
+            <TextField
+              select
+              label="How hard the decoder looks"
+              value={draft.depth}
+              onChange={(e) => set({ depth: e.target.value as Station['depth'] })}
+              helperText="Quick spares a slow device’s battery"
+              fullWidth
+            >
+              <MenuItem value="quick">Quick</MenuItem>
+              <MenuItem value="usual">Usual</MenuItem>
+              <MenuItem value="deep">Deep</MenuItem>
+            </TextField>
             {text('cqWord', 'Word after CQ', 'None, one to four letters, or three digits', true)}
           </div>
           <div style={{ marginTop: 10 }}>
