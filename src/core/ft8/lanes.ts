@@ -49,6 +49,7 @@ const SPLATTER_HZ_PER_DB = 4
 const MOST_SPLATTER_HZ = 120
 /** Neighbours this strong are named even where they do no harm. */
 const NAMED_DB = 10
+const NAMED_HZ = 150
 
 /**
  * Finds the best places for a transmission among what was measured and heard in one parity over the last slots.
@@ -90,7 +91,7 @@ function judgeLane(
       nearest = user
     }
     splatterHz = Math.max(splatterHz, reachHz(user.snrDb) - gap)
-    if (user.snrDb >= NAMED_DB && gap < MOST_SPLATTER_HZ && user.snrDb > (strong?.snrDb ?? -Infinity)) strong = user
+    if (user.snrDb >= NAMED_DB && gap < NAMED_HZ && user.snrDb > (strong?.snrDb ?? -Infinity)) strong = user
   }
   if (clearanceHz < LEAST_CLEARANCE_HZ) return undefined
   const measured = occupancy.map((slot) => laneExcessDb(slot, hz))

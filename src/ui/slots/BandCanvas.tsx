@@ -19,6 +19,7 @@ const CLEAR_DB = 9
 const RANGE_DB = 20
 const LABELS_PX = 44
 const FOOT_PX = 22
+const TAB_PX = 14
 
 interface BandCanvasProps {
   ownHz: number
@@ -182,17 +183,14 @@ function drawBand(
       height - FOOT_PX / 2,
     )
   }
-  // Free lanes: small brackets at the left edge, the best one longest.
+  // Free lanes: a tab with its rank at the left edge, the best one longest.
+  paint.font = '700 12px "Atkinson Hyperlegible Next", sans-serif'
   lanes.forEach((lane, i) => {
-    paint.strokeStyle = ink
-    paint.lineWidth = 2
-    const reach = 16 - 4 * i
-    paint.beginPath()
-    paint.moveTo(left + reach, y(lane.audioOffsetHz))
-    paint.lineTo(left + 2, y(lane.audioOffsetHz))
-    paint.lineTo(left + 2, y(lane.audioOffsetHz + OCCUPIED_HZ))
-    paint.lineTo(left + reach, y(lane.audioOffsetHz + OCCUPIED_HZ))
-    paint.stroke()
+    const top = y(lane.audioOffsetHz + OCCUPIED_HZ / 2) - TAB_PX / 2
+    paint.fillStyle = ink
+    paint.fillRect(left, top, 24 - 4 * i, TAB_PX)
+    paint.fillStyle = readColour('--card')
+    paint.fillText(String(i + 1), left + 4, top + TAB_PX / 2 + 1)
   })
   // The own lane runs through the slots of the own parity.
   paint.strokeStyle = transmit

@@ -136,7 +136,11 @@ export function ExchangePanel(props: ExchangePanelProps) {
               </ToggleButtonGroup>
             </>
           )}
-          {!writing && <Button onClick={() => setWriting(true)}>Free text</Button>}
+          {!writing && (
+            <Button variant="outlined" onClick={() => setWriting(true)}>
+              Free text
+            </Button>
+          )}
         </div>
       </div>
     </section>

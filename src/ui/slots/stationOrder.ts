@@ -54,8 +54,9 @@ export function viewStations(stations: Iterable<HeardStation>, around: Surroundi
       entity,
       here,
       before: here ?? contacts[0],
-      newLocator: heard.locator !== undefined && !places.locators.has(heard.locator.slice(0, 4)),
-      newEntity: entity !== undefined && !places.entities.has(entity),
+      // Where nothing was worked yet everything is new, and saying so helps nobody.
+      newLocator: heard.locator !== undefined && places.locators.size > 0 && !places.locators.has(heard.locator.slice(0, 4)),
+      newEntity: entity !== undefined && places.entities.size > 0 && !places.entities.has(entity),
       mine: heard.doing.kind === 'callingMe' || heard.doing.kind === 'workingMe',
       quiet: slotNow - heard.lastSlotIndex > QUIET_AFTER_SLOTS,
       open: open.has(heard.call),
