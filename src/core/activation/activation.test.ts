@@ -1,5 +1,6 @@
 import { activationSchema, type Activation, type CountedContact } from './activation'
 import { judgeActivation } from './progress'
+import { sumUpSession } from './sessionStatistics'
 import { wordSpot } from './spot'
 
 const start = Date.UTC(2026, 5, 6, 10)
@@ -103,5 +104,28 @@ describe('an activation', () => {
     expect(
       wordSpot({ call: 'Q5RVR', activation: { name: '', programme: '', reference: '' }, mode: 'FT8', dialFrequencyHz: null, locator: '' }),
     ).toBe('Q5RVR, FT8')
+  })
+})
+
+describe('sumUpSession', () => {
+  it('says what it came to', () => {
+    const contacts = [
+      contact('Q1ABC', 0, { locator: 'JO31', transmissions: 3, timeOffsetS: 0.1 }),
+      contact('Q2DEF', 10, { locator: 'FN31', transmissions: 6, timeOffsetS: -0.3 }),
+      contact('Q1ABC', 130, { locator: null, transmissions: 0, timeOffsetS: null }),
+    ]
+    const distanceTo = (locator: string) => (locator === 'FN31' ? 7000 : 1000)
+    expect(sumUpSession(contacts, distanceTo)).toEqual({
+      ...{ contacts: 3, stations: 2, bestHour: 2, farthest: { call: 'Q2DEF', distanceKm: 7000 }, medianDistanceKm: 4000 },
+      perHour: [
+        { utcMs: start, count: 2 },
+        { utcMs: start + 3_600_000, count: 0 },
+        { utcMs: start + 7_200_000, count: 1 },
+      ],
+      ...{ medianTimeOffsetS: expect.closeTo(-0.1, 5) as number, transmissionsPerContact: 4.5, withRepeats: 0.5 },
+    })
+  })
+  it('has little to say of none', () => {
+    expect(sumUpSession([], () => undefined)).toMatchObject({ contacts: 0, perHour: [], farthest: undefined, withRepeats: undefined })
   })
 })

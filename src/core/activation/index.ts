@@ -8,3 +8,4 @@ export {
 } from './activation'
 export { judgeActivation, type ActivationProgress } from './progress'
 export { wordSpot, type Spot } from './spot'
+export { sumUpSession, type SessionStatistics } from './sessionStatistics'

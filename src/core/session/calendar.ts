@@ -1,0 +1,141 @@
+import ICAL from 'ical.js'
+import { netSchema, planBlockSchema, wordEvent, type Net, type PlanBlock, type SessionPlan } from './sessionPlan'
+
+/** Properties of our own carry what a calendar has no place for; RFC 5545 section 3.8.8.2 lets others pass them over. */
+const DIAL = 'x-zeptik-dial-hz'
+const MODE = 'x-zeptik-mode'
+const DAYS = ['SU', 'MO', 'TU', 'WE', 'TH', 'FR', 'SA'] as const
+const DAY_MS = 86_400_000
+/** A calendar of a field day is far below this. */
+export const CALENDAR_LIMIT_BYTES = 1_000_000
+const MOST_EVENTS = 200
+/** Events this long or longer are days off, not stretches of a session. */
+const LONGEST_MS = 2 * DAY_MS
+
+const utc = (ms: number) => ICAL.Time.fromJSDate(new Date(ms), true)
+
+/**
+ * Writes the plan as an iCalendar file (RFC 5545): each stretch an event, each net one that repeats, each with a reminder.
+ * @param fromUtcMs nets begin at their first occurrence after this
+ */
+export function planToCalendar(plan: SessionPlan, fromUtcMs: number): string {
+  const calendar = new ICAL.Component(['vcalendar', [], []])
+  calendar.updatePropertyWithValue('version', '2.0')
+  calendar.updatePropertyWithValue('prodid', '-//Zeptik//Session plan//EN')
+  const add = (uid: string, summary: string, startUtcMs: number, endUtcMs: number, note: string) => {
+    const event = new ICAL.Component('vevent')
+    event.updatePropertyWithValue('uid', `${uid}@zeptik`)
+    event.updatePropertyWithValue('dtstamp', utc(fromUtcMs))
+    event.updatePropertyWithValue('dtstart', utc(startUtcMs))
+    event.updatePropertyWithValue('dtend', utc(endUtcMs))
+    event.updatePropertyWithValue('summary', summary)
+    if (note) event.updatePropertyWithValue('description', note)
+    const alarm = new ICAL.Component('valarm')
+    alarm.updatePropertyWithValue('action', 'DISPLAY')
+    alarm.updatePropertyWithValue('description', summary)
+    alarm.updatePropertyWithValue('trigger', ICAL.Duration.fromSeconds(-60 * plan.noticeMin))
+    event.addSubcomponent(alarm)
+    calendar.addSubcomponent(event)
+    return event
+  }
+  for (const block of plan.blocks) {
+    const { startUtcMs, endUtcMs } = block
+    const summary = wordEvent({ startUtcMs, endUtcMs, what: { kind: 'block', block } })
+    const event = add(block.id, summary, startUtcMs, endUtcMs, block.note)
+    event.updatePropertyWithValue(MODE, block.mode)
+    if (block.dialFrequencyHz !== null) event.updatePropertyWithValue(DIAL, String(block.dialFrequencyHz))
+  }
+  for (const net of plan.nets) {
+    const startUtcMs = firstAfter(net, fromUtcMs)
+    const event = add(net.id, net.name, startUtcMs, startUtcMs + net.durationMin * 60_000, net.note)
+    const rule = net.weekday === null ? { freq: 'DAILY' } : { freq: 'WEEKLY', byday: [DAYS[net.weekday]!] }
+    event.updatePropertyWithValue('rrule', ICAL.Recur.fromData(rule as ConstructorParameters<typeof ICAL.Recur>[0]))
+    if (net.frequencyHz !== null) event.updatePropertyWithValue(DIAL, String(net.frequencyHz))
+  }
+  return `${calendar.toString()}\r\n`
+}
+
+function firstAfter(net: Net, fromUtcMs: number): number {
+  for (let day = Math.floor(fromUtcMs / DAY_MS); ; day++) {
+    const at = day * DAY_MS + net.startMinute * 60_000
+    if (at >= fromUtcMs && (net.weekday === null || new Date(day * DAY_MS).getUTCDay() === net.weekday)) return at
+  }
+}
+
+export interface CalendarImport {
+  blocks: PlanBlock[]
+  nets: Net[]
+  /** What could not be taken, each with the event's name and why. */
+  problems: string[]
+}
+
+/**
+ * Reads an iCalendar file: events that repeat daily or weekly become nets, others stretches. Never throws.
+ * @param newId ids for what comes from elsewhere
+ */
+export function calendarToPlan(text: string, newId: () => string): CalendarImport {
+  const result: CalendarImport = { blocks: [], nets: [], problems: [] }
+  if (text.length > CALENDAR_LIMIT_BYTES) return { ...result, problems: [`The file is larger than ${CALENDAR_LIMIT_BYTES / 1e6} MB.`] }
+  let events: ICAL.Component[]
+  try {
+    events = new ICAL.Component(ICAL.parse(text)).getAllSubcomponents('vevent')
+  } catch (error) {
+    return { ...result, problems: [`This is no calendar that can be read: ${(error as Error).message}`] }
+  }
+  if (events.length === 0) result.problems.push('There are no events in this calendar.')
+  if (events.length > MOST_EVENTS) result.problems.push(`Only the first ${MOST_EVENTS} of ${events.length} events were read.`)
+  for (const event of events.slice(0, MOST_EVENTS)) {
+    const name = textOf(event, 'summary') ?? 'an event without a name'
+    try {
+      const read = readEvent(event, name, newId)
+      if (typeof read === 'string') result.problems.push(`${name.slice(0, 60)}: ${read}`)
+      else if ('weekday' in read) result.nets.push(read)
+      else result.blocks.push(read)
+    } catch (error) {
+      result.problems.push(`${name.slice(0, 60)}: ${(error as Error).message}`)
+    }
+  }
+  return result
+}
+
+function textOf(event: ICAL.Component, name: string): string | undefined {
+  const value: unknown = event.getFirstPropertyValue(name)
+  return value === null || value === undefined ? undefined : String(value)
+}
+
+function readEvent(component: ICAL.Component, name: string, newId: () => string): PlanBlock | Net | string {
+  const event = new ICAL.Event(component)
+  if (!event.startDate || !event.endDate) return 'it has no start'
+  if (event.startDate.isDate) return 'it takes whole days'
+  const startUtcMs = event.startDate.toJSDate().getTime()
+  const endUtcMs = event.endDate.toJSDate().getTime()
+  if (!(endUtcMs > startUtcMs)) return 'it does not end after it begins'
+  if (endUtcMs - startUtcMs > LONGEST_MS) return 'it is longer than two days'
+  const dial = Number(textOf(component, DIAL) ?? Number.NaN)
+  const hz = Number.isFinite(dial) && dial > 0 ? Math.round(dial) : null
+  const note = (textOf(component, 'description') ?? '').slice(0, 120)
+  const rule = component.getFirstPropertyValue('rrule') as ICAL.Recur | null
+  if (rule) {
+    const often = (rule as unknown as { freq: string; interval: number }).freq
+    if (often !== 'DAILY' && often !== 'WEEKLY') return `it repeats ${often.toLowerCase()}: only daily and weekly ones can be taken`
+    if ((rule as unknown as { interval: number }).interval !== 1) return 'it does not repeat every day or week'
+    const start = new Date(startUtcMs)
+    const net = {
+      id: newId(),
+      name: name.slice(0, 60),
+      weekday: often === 'DAILY' ? null : start.getUTCDay(),
+      startMinute: start.getUTCHours() * 60 + start.getUTCMinutes(),
+      durationMin: Math.round((endUtcMs - startUtcMs) / 60_000),
+      frequencyHz: hz,
+      note,
+    }
+    const parsed = netSchema.safeParse(net)
+    return parsed.success ? parsed.data : parsed.error.issues[0]!.message
+  }
+  const mode = textOf(component, MODE)
+  const isMode = mode === 'FT8' || mode === 'PSK31' || mode === 'Packet' || mode === 'Pause'
+  const said = [isMode ? '' : name, note].filter(Boolean).join(': ').slice(0, 120)
+  const block = { id: newId(), startUtcMs, endUtcMs, dialFrequencyHz: hz, mode: isMode ? mode : 'FT8', note: said }
+  const parsed = planBlockSchema.safeParse(block)
+  return parsed.success ? parsed.data : parsed.error.issues[0]!.message
+}
