@@ -1,3 +1,4 @@
+import type { Activation } from '@/core/activation'
 import {
   finishedByEvidence,
   keepUnfinished,
@@ -45,6 +46,7 @@ export interface ExchangeHost {
   set: (change: Partial<StationState>) => void
   profile: () => Station
   dialFrequencyHz: () => number | null
+  activation: () => Activation | undefined
   whyNot: () => { why: string; need: GateNeed | 'source' } | undefined
   /** A person begins something. */
   begun: () => void
@@ -153,6 +155,7 @@ export class ExchangeRunner {
   private contactMade(made: MadeContact): void {
     const { stations, worked: before, workedPlaces, source, unfinished } = this.host.state()
     const profile = this.host.profile()
+    const activation = this.host.activation()
     const heardLocator = stations.get(made.call)?.locator
     const knownName = before.get(made.call)?.find((w) => w.name)?.name
     const clockUncertaintyMs = uncertaintyAt(this.host.clock.timebase, this.host.clock.nowUtcMs())
@@ -160,6 +163,8 @@ export class ExchangeRunner {
       id: this.host.newId(),
       station: { ...profile, dialFrequencyHz: this.host.dialFrequencyHz() },
       source: source.kind === 'none' || source.kind === 'starting' ? 'microphone' : source.kind,
+      // Practice and air never count together.
+      ...(activation?.practice === (source.kind === 'practice') && { activation }),
       ...(heardLocator && { heardLocator }),
       ...(knownName && { knownName }),
       ...(clockUncertaintyMs !== undefined && { clockUncertaintyMs }),

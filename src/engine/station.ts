@@ -1,5 +1,6 @@
 // The one place where all parts of the running station meet; each part itself stands in a file of its own.
 import { createStore, type StoreApi } from 'zustand/vanilla'
+import type { Activation } from '@/core/activation'
 import { createLaneMeter, hearSlot, SAMPLE_RATE_HZ, SLOT_MS, tallySlot, type Ft8Decode, type HeardStation } from '@/core/ft8'
 import type { HeardReport } from '@/core/station/heardContract'
 import { emptyStation, type Station } from '@/core/station'
@@ -147,6 +148,7 @@ export class RunningStation {
   private laneMeter = this.createLaneMeter()
   private levelTap: LevelTap
   private profile: Station = emptyStation
+  private activation: Activation | undefined
   private source: AudioSource | undefined
   private output: AudioOutput | undefined
   private practice: PracticeClient | undefined
@@ -209,6 +211,7 @@ export class RunningStation {
       ...shared,
       newId: host.newId,
       dialFrequencyHz: () => this.dialFrequencyHz(),
+      activation: () => this.activation,
       whyNot: () => this.whyNot(),
       begun: () => this.begun(),
       isDecoding: (slotIndex) => this.receiver.isDecoding(slotIndex),
@@ -252,6 +255,11 @@ export class RunningStation {
 
   setProfile(profile: Station): void {
     this.profile = profile
+  }
+
+  /** Contacts made from now on carry its references. */
+  setActivation(activation: Activation | undefined): void {
+    this.activation = activation
   }
 
   /** Hands over the rows of the last minute at once, then each new one. @returns a function that ends it */

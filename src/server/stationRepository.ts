@@ -1,6 +1,16 @@
-import { eq, lt, sql } from 'drizzle-orm'
+import { and, eq, gte, isNotNull, lt, sql } from 'drizzle-orm'
 import type { z } from 'zod'
-import { defaultSettings, emptyStation, settingsSchema, stationSchema, type Profile, type Settings, type Station } from '@/core/station'
+import {
+  defaultSettings,
+  emptyStation,
+  settingsSchema,
+  stationSchema,
+  type HeardQuery,
+  type HeardSummary,
+  type Profile,
+  type Settings,
+  type Station,
+} from '@/core/station'
 import type { HeardReport } from '@/core/station/heardContract'
 import type { Database } from './db/database'
 import { documents, heard } from './db/schema'
@@ -56,4 +66,32 @@ export async function storeHeard(database: Database, reports: readonly HeardRepo
     .values([...reports])
     .onConflictDoNothing()
   await database.delete(heard).where(lt(heard.slotUtcMs, nowUtcMs - HEARD_KEPT_MS))
+}
+
+/** The most stations that a map shows. */
+const MOST_ON_MAP = 2000
+
+/** Sums up who was heard since a moment, for those who told a locator; newest first. */
+export async function summariseHeard(database: Database, { from, practice }: HeardQuery): Promise<HeardSummary[]> {
+  // A message that ends with a locator tells it; RR73 looks like one and is none.
+  const locator = sql<
+    string | null
+  >`case when ${heard.text} ~ ' RR73$' then null else substring(${heard.text} from ' ([A-R]{2}[0-9]{2})$') end`
+  const last = <T>(value: unknown) => sql<T>`(array_agg(${value} order by ${heard.slotUtcMs} desc))[1]`
+  const rows = await database
+    .select({
+      call: heard.call,
+      locator: sql<string | null>`(array_agg(${locator} order by ${heard.slotUtcMs} desc) filter (where ${locator} is not null))[1]`,
+      lastUtcMs: sql<number>`max(${heard.slotUtcMs})`,
+      lastSnrDb: last<number>(heard.snrDb),
+      times: sql<number>`count(*)::int`,
+    })
+    .from(heard)
+    .where(
+      and(gte(heard.slotUtcMs, from), isNotNull(heard.call), practice ? eq(heard.source, 'practice') : sql`${heard.source} <> 'practice'`),
+    )
+    .groupBy(heard.call)
+    .orderBy(sql`max(${heard.slotUtcMs}) desc`)
+    .limit(MOST_ON_MAP)
+  return rows.flatMap(({ call, locator: told, ...row }) => (call && told ? [{ call, locator: told, ...row }] : []))
 }

@@ -25,7 +25,11 @@ const full: Contact = {
   place: 'Sallow Reach',
   comment: 'by the landing <here>',
   clockUncertaintyMs: 40,
-  extra: { SIG: 'FERRY', APP_OTHER_THING: 'kept' },
+  ownProgramme: 'RIVERS',
+  ownReference: 'SR-0042',
+  otherProgramme: 'RIVERS',
+  otherReference: 'SR-0007',
+  extra: { RIG: 'HERON', APP_OTHER_THING: 'kept' },
 }
 
 describe('ADIF', () => {
@@ -33,6 +37,16 @@ describe('ADIF', () => {
     const read = adifToContacts(bytes(contactsToAdif([full], noon, '0.1.0')), newId)
     expect(read.problems).toEqual([])
     expect(read.contacts).toEqual([{ ...full, origin: 'import' }])
+  })
+
+  it('gives references of both places the standard fields', () => {
+    const text = contactsToAdif([full], noon, '0.1.0')
+    for (const field of ['<MY_SIG:6>RIVERS', '<MY_SIG_INFO:7>SR-0042', '<SIG:6>RIVERS', '<SIG_INFO:7>SR-0007'])
+      expect(text).toContain(field)
+    // Contacts of an older version know nothing of references.
+    const { ownProgramme: _a, ownReference: _b, otherProgramme: _c, otherReference: _d, ...older } = full
+    expect(contactSchema.parse(older)).toMatchObject({ ownReference: null, otherReference: null })
+    expect(contactsToAdif([older as Contact], noon, '0.1.0')).not.toContain('SIG')
   })
 
   it('brings any contact back the same', () => {

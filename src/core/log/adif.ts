@@ -43,6 +43,10 @@ export function contactToAdif(contact: Contact): string {
     ['NAME', contact.name ?? ''],
     ['QTH', contact.place ?? ''],
     ['COMMENT', contact.comment ?? ''],
+    ['MY_SIG', contact.ownProgramme ?? ''],
+    ['MY_SIG_INFO', contact.ownReference ?? ''],
+    ['SIG', contact.otherProgramme ?? ''],
+    ['SIG_INFO', contact.otherReference ?? ''],
     [OWN_ID, contact.id],
     [OWN_DIAL, number(contact.dialFrequencyHz, 1)],
     [OWN_AUDIO, number(contact.audioOffsetHz, 2)],
@@ -160,6 +164,10 @@ function recordToContact(record: AdiRecord, newId: () => string): ReadRecord {
     name: take('NAME'),
     place: take('QTH'),
     comment: take('COMMENT'),
+    ownProgramme: take('MY_SIG'),
+    ownReference: take('MY_SIG_INFO'),
+    otherProgramme: take('SIG'),
+    otherReference: take('SIG_INFO'),
     clockUncertaintyMs: clock === null ? null : Number(clock),
   }
   for (const [name, field] of values) if (!used.has(name) && field.value !== '') candidate.extra[name] = field.value

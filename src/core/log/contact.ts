@@ -43,6 +43,11 @@ export const contactSchema = z.object({
   name: shortText(100).nullable(),
   place: shortText(100).nullable(),
   comment: shortText(500).nullable(),
+  /** Programme and reference of the own place, when it counts in one; and of theirs. */
+  ownProgramme: shortText(20).nullable().default(null),
+  ownReference: shortText(40).nullable().default(null),
+  otherProgramme: shortText(20).nullable().default(null),
+  otherReference: shortText(40).nullable().default(null),
   /** Practice contacts never mix with those on the air. */
   origin: z.enum(['air', 'practice', 'recording', 'import']),
   /** The timebase's uncertainty when the contact was made. */
@@ -73,6 +78,10 @@ export function emptyContact(known: Pick<Contact, 'id' | 'call' | 'mode' | 'star
     name: null,
     place: null,
     comment: null,
+    ownProgramme: null,
+    ownReference: null,
+    otherProgramme: null,
+    otherReference: null,
     clockUncertaintyMs: null,
     evidence: [],
     extra: {},

@@ -1,3 +1,4 @@
+import type { Activation } from '../activation/activation'
 import type { MadeContact } from '../ft8/exchangeState'
 import { formatReport } from '../ft8/infoField'
 import type { Station } from '../station/station'
@@ -14,6 +15,8 @@ export interface ContactCircumstances {
   /** Name from an earlier contact. */
   knownName?: string
   clockUncertaintyMs?: number
+  /** Where the station is set up for a programme. */
+  activation?: Pick<Activation, 'programme' | 'reference'>
 }
 
 /** Writes a completed exchange up for the log. */
@@ -38,6 +41,8 @@ export function contactFromExchange(made: MadeContact, c: ContactCircumstances):
     ownCall: station.call || null,
     ownLocator: station.locator || null,
     powerW: station.powerW,
+    ownProgramme: c.activation?.programme || null,
+    ownReference: c.activation?.reference || null,
     name: c.knownName ?? null,
     clockUncertaintyMs: c.clockUncertaintyMs ?? null,
     evidence: made.evidence,

@@ -7,6 +7,13 @@ export const contactQuerySchema = z.object({
   band: z.string().max(10).default(''),
   mode: z.string().max(20).default(''),
   origin: z.enum(['air', 'practice', 'all']).default('air'),
+  /** Contacts made from this reference alone. */
+  reference: z.string().max(40).default(''),
+  /** Contacts that began on this UTC day alone. */
+  day: z
+    .string()
+    .regex(/^(\d{4}-\d{2}-\d{2})?$/, 'a day is YYYY-MM-DD')
+    .default(''),
   show: z.enum(['all', 'missing', 'duplicates']).default('all'),
   sort: z.enum(['startedUtcMs', 'call', 'band', 'mode', 'locator']).default('startedUtcMs'),
   direction: z.enum(['asc', 'desc']).default('desc'),

@@ -1,2 +1,3 @@
 export { allocationOf } from './callSeries'
 export { formatLocator, greatCircle, isLocator, locatorToPosition, positionToLocator, type Position } from './locator'
+export { sunTimes, type SunTimes } from './sun'

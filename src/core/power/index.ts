@@ -20,3 +20,4 @@ export {
   type PowerBudget,
   type PowerSetup,
 } from './powerBudget'
+export { defaultFieldSetup, fieldSetupSchema, type FieldSetup } from './fieldSetup'

@@ -8,3 +8,4 @@ export {
   type Settings,
   type Station,
 } from './station'
+export { heardQuerySchema, heardSummarySchema, type HeardQuery, type HeardSummary } from './heardSummary'

@@ -1,4 +1,4 @@
-import { and, asc, count, desc, eq, exists, ilike, inArray, lt, or, sql, type SQL } from 'drizzle-orm'
+import { and, asc, count, desc, eq, exists, gte, ilike, inArray, lt, or, sql, type SQL } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/pg-core'
 import { duplicateKey, missingFrom, type Contact, type ContactPage, type ContactQuery } from '@/core/log'
 import type { Database } from '../db/database'
@@ -119,6 +119,12 @@ function conditions(database: Database, query: ContactQuery): SQL | undefined {
   if (query.mode) parts.push(eq(contacts.mode, query.mode))
   for (const word of query.search.toLowerCase().split(/\s+/).filter(Boolean))
     parts.push(ilike(contacts.search, `%${word.replace(/[\\%_]/g, '\\$&')}%`))
+  if (query.reference) parts.push(sql`${contacts.record}->>'ownReference' = ${query.reference}`)
+  if (query.day) {
+    const from = Date.parse(`${query.day}T00:00:00Z`)
+    // A day that is none, such as the 31st of June, holds nothing.
+    parts.push(Number.isNaN(from) ? sql`false` : and(gte(contacts.startedUtcMs, from), lt(contacts.startedUtcMs, from + 86_400_000)))
+  }
   if (query.show === 'missing') parts.push(eq(contacts.incomplete, true))
   if (query.show === 'duplicates') parts.push(isDuplicate(database))
   return and(...parts)
@@ -160,7 +166,7 @@ export async function listContacts(database: Database, query: ContactQuery, cach
           .from(contacts)
           .where(and(inArray(contacts.id, ids), isDuplicate(database)))
   const duplicateIds = new Set(duplicates.map((row) => row.id))
-  const question = JSON.stringify([query.search, query.band, query.mode, query.origin, query.show])
+  const question = JSON.stringify([query.search, query.band, query.mode, query.origin, query.show, query.reference, query.day])
   const totals = await cache.get(question, () => countTotals(database, query))
   return { rows: rows.map(({ record }) => ({ ...record, duplicate: duplicateIds.has(record.id) })), ...totals }
 }

@@ -1,7 +1,5 @@
 'use client'
-import Link from 'next/link'
-import { usePathname } from 'next/navigation'
-import styles from './ConnectTabs.module.css'
+import { Tabs } from '../parts/Tabs'
 
 const TABS = [
   { path: '/connect', label: 'Links' },
@@ -13,14 +11,5 @@ const TABS = [
 
 /** The parts of the Connect stage. */
 export function ConnectTabs() {
-  const path = usePathname()
-  return (
-    <nav className={styles.tabs} aria-label="Parts of Connect">
-      {TABS.map((tab) => (
-        <Link key={tab.path} href={tab.path} className={styles.tab} aria-current={path === tab.path ? 'page' : undefined}>
-          {tab.label}
-        </Link>
-      ))}
-    </nav>
-  )
+  return <Tabs tabs={TABS} label="Parts of Connect" />
 }

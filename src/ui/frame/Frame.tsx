@@ -5,6 +5,9 @@ import { usePathname } from 'next/navigation'
 import Button from '@mui/material/Button'
 import type { ReadyState } from '@/core/readiness'
 import { StateMark, STATE_WORDS } from '../parts/StateMark'
+import { TellActivation } from '../live/fieldDocuments'
+import { KeepKeyedTime } from '../live/KeepKeyedTime'
+import { PlanReminder } from '../live/PlanReminder'
 import { useHolder, useLive } from '../live/StationProvider'
 import { useReadiness } from '../live/useReadiness'
 import { Strip } from './Strip'
@@ -56,6 +59,9 @@ export function Frame({ children }: { children: ReactNode }) {
             <span>Receiving and exchanges go on; contacts wait in this browser. Start Zeptik again, then reload.</span>
           </div>
         )}
+        <PlanReminder />
+        <KeepKeyedTime />
+        <TellActivation />
         {children}
       </main>
     </div>

@@ -20,10 +20,22 @@ const FIELDS: readonly { key: keyof Contact; label: string; wide?: boolean }[] =
   { key: 'place', label: 'Place' },
   { key: 'powerW', label: 'Own power in W' },
   { key: 'ownLocator', label: 'Own locator' },
+  { key: 'ownProgramme', label: 'Own programme' },
+  { key: 'ownReference', label: 'Own reference' },
+  { key: 'otherProgramme', label: 'Their programme' },
+  { key: 'otherReference', label: 'Their reference' },
   { key: 'comment', label: 'Comment', wide: true },
 ]
 
-const CAPITALS = new Set<keyof Contact>(['call', 'locator', 'ownLocator'])
+const CAPITALS = new Set<keyof Contact>([
+  'call',
+  'locator',
+  'ownLocator',
+  'ownProgramme',
+  'ownReference',
+  'otherProgramme',
+  'otherReference',
+])
 const NUMBERS = new Set<keyof Contact>(['powerW', 'dialFrequencyHz'])
 
 function show(contact: Contact, key: keyof Contact): string {

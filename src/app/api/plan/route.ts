@@ -1,0 +1,17 @@
+import { sessionPlanSchema, emptyPlan } from '@/core/session'
+import { readJson } from '@/server/http/body'
+import { getServices } from '@/server/services'
+import { openDocument, writeDocument } from '@/server/stationRepository'
+
+export const dynamic = 'force-dynamic'
+
+export async function GET(): Promise<Response> {
+  return Response.json(await openDocument(getServices().database, 'plan', sessionPlanSchema, emptyPlan))
+}
+
+export async function PUT(request: Request): Promise<Response> {
+  const body = await readJson(request, sessionPlanSchema, 200_000)
+  if (!body.ok) return body.response
+  await writeDocument(getServices().database, 'plan', body.value)
+  return Response.json(body.value)
+}

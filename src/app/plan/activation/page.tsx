@@ -1,0 +1,5 @@
+import { ActivationScreen } from '@/ui/plan/ActivationScreen'
+
+export default function Page() {
+  return <ActivationScreen />
+}

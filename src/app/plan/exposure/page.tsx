@@ -1,0 +1,5 @@
+import { ExposureScreen } from '@/ui/plan/ExposureScreen'
+
+export default function Page() {
+  return <ExposureScreen />
+}

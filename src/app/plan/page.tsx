@@ -1,0 +1,5 @@
+import { SessionScreen } from '@/ui/plan/SessionScreen'
+
+export default function Page() {
+  return <SessionScreen />
+}

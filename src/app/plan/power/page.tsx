@@ -1,0 +1,5 @@
+import { PowerScreen } from '@/ui/plan/PowerScreen'
+
+export default function Page() {
+  return <PowerScreen />
+}

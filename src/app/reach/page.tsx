@@ -1,0 +1,5 @@
+import { ReachScreen } from '@/ui/reach/ReachScreen'
+
+export default function Page() {
+  return <ReachScreen />
+}
