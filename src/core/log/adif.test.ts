@@ -46,7 +46,7 @@ describe('ADIF', () => {
     // Contacts of an older version know nothing of references.
     const { ownProgramme: _a, ownReference: _b, otherProgramme: _c, otherReference: _d, ...older } = full
     expect(contactSchema.parse(older)).toMatchObject({ ownReference: null, otherReference: null })
-    expect(contactsToAdif([older as Contact], noon, '0.1.0')).not.toContain('SIG')
+    expect(contactsToAdif([older as Contact], noon, '0.1.0')).not.toContain('SIG:')
   })
 
   it('brings any contact back the same', () => {

@@ -15,9 +15,9 @@ import { PlanTabs } from './PlanTabs'
 import styles from './plan.module.css'
 
 const DUTIES = [
-  { id: 'ft8', label: 'FT8, every second slot', duty: FT8_DUTY },
-  { id: 'packet', label: 'Packet, a busy channel', duty: 0.3 },
-  { id: 'solid', label: 'PSK31 or tuning, keyed solid', duty: 1 },
+  { id: 'ft8', label: 'FT8', duty: FT8_DUTY },
+  { id: 'packet', label: 'Busy packet', duty: 0.3 },
+  { id: 'solid', label: 'PSK31, tuning', duty: 1 },
 ] as const
 
 /** How far people should be from the antenna: an estimate, with its formula. */
@@ -69,7 +69,14 @@ export function ExposureScreen() {
               value={antenna.distanceM}
               onChange={(distanceM) => distanceM !== null && change({ distanceM })}
             />
-            <TextField select label="What is sent" value={dutyId} onChange={(e) => setDutyId(e.target.value as typeof dutyId)} fullWidth>
+            <TextField
+              select
+              label="What is sent"
+              helperText="Share of the time that it is keyed"
+              value={dutyId}
+              onChange={(e) => setDutyId(e.target.value as typeof dutyId)}
+              fullWidth
+            >
               {DUTIES.map((d) => (
                 <MenuItem key={d.id} value={d.id}>
                   {d.label}: {Math.round(d.duty * 100)} %

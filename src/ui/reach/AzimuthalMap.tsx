@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react'
 import { geoAzimuthalEquidistant, geoGraticule10, geoPath } from 'd3-geo'
 import { feature } from 'topojson-client'
 import type { GeometryCollection, Topology } from 'topojson-specification'
-import land from 'world-atlas/land-110m.json'
+import land from 'world-atlas/land-110m.json' with { type: 'json' }
 import { locatorToPosition } from '@/core/place'
 import { formatAge, formatDistance, formatSigned, pathBetween } from '../parts/formats'
 import styles from './reach.module.css'
@@ -93,7 +93,16 @@ export function AzimuthalMap({ ownLocator, marks, nowUtcMs, unit }: AzimuthalMap
         {rings.map(({ r, km }) => (
           <g key={r}>
             <circle cx={SIZE / 2} cy={SIZE / 2} r={r} fill="none" stroke="var(--muted)" strokeDasharray="2 5" />
-            <text x={SIZE / 2 + 4} y={SIZE / 2 - r + 14} fontSize="13" fill="var(--ink)">
+            <text
+              x={SIZE / 2 + r * Math.SQRT1_2}
+              y={SIZE / 2 + r * Math.SQRT1_2 - 4}
+              textAnchor="end"
+              fontSize="13"
+              fill="var(--ink)"
+              stroke="var(--card)"
+              strokeWidth="3"
+              paintOrder="stroke"
+            >
               {formatDistance(km, unit)}
             </text>
           </g>
