@@ -5,8 +5,21 @@ import { expect, startPractice, test } from './fixtures'
 const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
 /** In an order in which each is linked from the one before. */
 const SCREENS = [
-  ...['/', '/station', '/connect', '/connect/setup', '/connect/pins', '/connect/network', '/connect/channels', '/clock'],
-  ...['/levels', '/radio', '/slots', '/log', '/practise', '/settings'],
+  ...[
+    '/',
+    '/plan',
+    '/plan/activation',
+    '/plan/power',
+    '/plan/exposure',
+    '/station',
+    '/connect',
+    '/connect/setup',
+    '/connect/pins',
+    '/connect/network',
+    '/connect/channels',
+    '/clock',
+  ],
+  ...['/levels', '/radio', '/slots', '/reach', '/log', '/practise', '/settings'],
 ]
 
 for (const theme of ['day', 'night'] as const) {

@@ -9,6 +9,7 @@ import { Logbook } from '@/server/log/logbook'
 import { provideServices, type Services } from '@/server/services'
 import * as activation from './activation/route'
 import * as adif from './adif/route'
+import * as contact from './contacts/[id]/route'
 import * as contacts from './contacts/route'
 import * as field from './field/route'
 import * as heard from './heard/route'
@@ -105,6 +106,12 @@ describe('what a session holds', () => {
     expect((await ask(`from=${noon}&reference=SR-0042&to=${noon + 3_600_000}`)).map((c) => c.call)).toEqual(['Q1ABC', 'Q2ABC', 'Q3ABC'])
     expect(await ask(`from=${noon}&practice=true`)).toMatchObject([{ call: 'Q5ABC', transmissions: 1, timeOffsetS: 0.2 }])
     expect((await sessionContacts.GET(new Request(url('session/contacts?from=x')))).status).toBe(422)
+  })
+
+  it('keeps its references through a change of something else', async () => {
+    const change = { method: 'PATCH', body: JSON.stringify({ revision: 1, change: { name: 'Ines' } }) }
+    const changed = await contact.PATCH(new Request(url(`contacts/${id(101)}`), change), { params: Promise.resolve({ id: id(101) }) })
+    expect(await changed.json()).toMatchObject({ revision: 2, name: 'Ines', ownReference: 'SR-0042' })
   })
 
   it('is exported by reference and by day', async () => {

@@ -19,6 +19,13 @@ const callSchema = z
   .regex(/^[0-9A-Z/]{3,20}$/, 'a call is 3 to 20 letters, digits and /')
 const locatorSchema = z.string().trim().refine(isLocator, 'a locator is 4, 6 or 8 characters such as JN97LK')
 
+const references = {
+  ownProgramme: shortText(20).nullable(),
+  ownReference: shortText(40).nullable(),
+  otherProgramme: shortText(20).nullable(),
+  otherReference: shortText(40).nullable(),
+}
+
 /**
  * A contact as it is kept. It is made where it happens, so its id is too; `revision` counts its edits from 1.
  * Fields that are not known are null: what is missing can be shown and filled in.
@@ -44,10 +51,10 @@ export const contactSchema = z.object({
   place: shortText(100).nullable(),
   comment: shortText(500).nullable(),
   /** Programme and reference of the own place, when it counts in one; and of theirs. */
-  ownProgramme: shortText(20).nullable().default(null),
-  ownReference: shortText(40).nullable().default(null),
-  otherProgramme: shortText(20).nullable().default(null),
-  otherReference: shortText(40).nullable().default(null),
+  ownProgramme: references.ownProgramme.default(null),
+  ownReference: references.ownReference.default(null),
+  otherProgramme: references.otherProgramme.default(null),
+  otherReference: references.otherReference.default(null),
   /** Practice contacts never mix with those on the air. */
   origin: z.enum(['air', 'practice', 'recording', 'import']),
   /** The timebase's uncertainty when the contact was made. */
@@ -57,6 +64,12 @@ export const contactSchema = z.object({
   extra: z.record(z.string().max(80), z.string().max(10_000)),
   deletedUtcMs: z.number().finite().nullable(),
 })
+
+/** What an operator may change. Fields that are not named stay: their defaults, which are for older contacts, must not come in. */
+export const contactChangeSchema = contactSchema
+  .omit({ id: true, revision: true, evidence: true, origin: true })
+  .extend(references)
+  .partial()
 
 export type Contact = z.infer<typeof contactSchema>
 export type Evidence = z.infer<typeof evidenceSchema>

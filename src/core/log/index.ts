@@ -1,7 +1,16 @@
 export { parseAdi, ADI_LIMIT_BYTES, type AdiProblem } from './adi'
 export { adifHeader, adifToContacts, contactsToAdif, contactToAdif, type AdifImport } from './adif'
 export { bandNames, bandOf } from './bands'
-export { contactSchema, duplicateKey, emptyContact, missingFrom, radioFrequencyHz, type Contact, type Evidence } from './contact'
+export {
+  contactChangeSchema,
+  contactSchema,
+  duplicateKey,
+  emptyContact,
+  missingFrom,
+  radioFrequencyHz,
+  type Contact,
+  type Evidence,
+} from './contact'
 export {
   contactPageSchema,
   contactQuerySchema,

@@ -12,7 +12,7 @@ import { readChosenDevices } from '../connect/devices'
 import { Page, Panel, panelStyles } from '../parts/Panel'
 import { StandinPanel } from './StandinPanel'
 
-const PACES = [1, 2, 4, 8] as const
+const PACES = [1, 2, 4, 8, 30] as const
 /** How far off the station's clock can be, as an exercise; the last one leaves even the slot to be found. */
 const CLOCK_FAULTS = [
   [0, 'Right'],

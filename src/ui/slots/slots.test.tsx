@@ -192,6 +192,20 @@ describe('stations in order', () => {
     ['new', 2],
   ] as [Shown, number][])('%s shows %i', (shown, count) => expect(views.filter((v) => isShown(v, shown))).toHaveLength(count))
 
+  it('no longer counts who has just been worked among those who want something', () => {
+    const said = hearSlot(new Map(), slotIndex + 4, [decode('Q5RVR Q4WK RR73')], 'Q5RVR')
+    const around = {
+      slotNow: slotIndex + 5,
+      ownLocator: 'JN97LK',
+      band: '20m',
+      places: { locators: new Set<string>(), entities: new Set<string>() },
+    }
+    const view = (log: typeof worked) => viewStations(said.values(), { ...around, worked: log, unfinished: [] })[0]!
+    expect(view(worked)).toMatchObject({ mine: false })
+    expect(isShown(view(worked), 'workable')).toBe(false)
+    expect(view(new Map())).toMatchObject({ mine: true })
+  })
+
   it('takes five hundred of them', () => {
     const crowd = new Map(Array.from({ length: 500 }, (_, i) => [`Q${i}`, { ...stations.get('Q4AB')!, call: `Q${i % 10}A${i}` }]))
     const around = {

@@ -1,10 +1,12 @@
-import type { HeardStation, Unfinished } from '@/core/ft8'
+import { SLOT_MS, type HeardStation, type Unfinished } from '@/core/ft8'
 import { allocationOf } from '@/core/place'
 import type { WorkedBefore, WorkedPlaces } from '@/engine/stationState'
 import { pathBetween } from '../parts/formats'
 
 /** Slots after which a station counts as gone quiet. */
 export const QUIET_AFTER_SLOTS = 4
+/** No contact takes longer. */
+const JUST_MS = 10 * 60_000
 
 /** A station with all that its row says of it. */
 export interface StationView {
@@ -48,6 +50,9 @@ export function viewStations(stations: Iterable<HeardStation>, around: Surroundi
     const contacts = worked.get(heard.call) ?? []
     const here = contacts.find((w) => w.band === (band ?? null) && w.mode === 'FT8')
     const entity = allocationOf(heard.call)
+    const toMe = heard.doing.kind === 'callingMe' || heard.doing.kind === 'workingMe'
+    // What it said last belongs to the contact that has just been made.
+    const justWorked = here !== undefined && heard.lastSlotIndex * SLOT_MS - here.startedUtcMs < JUST_MS
     return {
       heard,
       path: pathBetween(ownLocator, heard.locator),
@@ -57,7 +62,7 @@ export function viewStations(stations: Iterable<HeardStation>, around: Surroundi
       // Where nothing was worked yet everything is new, and saying so helps nobody.
       newLocator: heard.locator !== undefined && places.locators.size > 0 && !places.locators.has(heard.locator.slice(0, 4)),
       newEntity: entity !== undefined && places.entities.size > 0 && !places.entities.has(entity),
-      mine: heard.doing.kind === 'callingMe' || heard.doing.kind === 'workingMe',
+      mine: toMe && !justWorked,
       quiet: slotNow - heard.lastSlotIndex > QUIET_AFTER_SLOTS,
       open: open.has(heard.call),
       snrDb: heard.strengths[heard.strengths.length - 1]!.snrDb,

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { contactSchema } from '@/core/log'
+import { contactChangeSchema } from '@/core/log'
 import { problem, readJson } from '@/server/http/body'
 import { readContact } from '@/server/log/contactRepository'
 import { getServices } from '@/server/services'
@@ -21,7 +21,7 @@ export async function GET(_request: Request, context: Context): Promise<Response
 
 const editSchema = z.object({
   revision: z.int().min(1),
-  change: contactSchema.omit({ id: true, revision: true, evidence: true, origin: true }).partial(),
+  change: contactChangeSchema,
 })
 
 export async function PATCH(request: Request, context: Context): Promise<Response> {
