@@ -126,7 +126,15 @@ const sample = async (heap) =>
 try {
   const profile = {
     ...(await (await fetch(`${base}/api/profile`)).json()).station,
-    ...{ call: 'Q5RVR', locator: 'JN97LK', licenceConfirmedUtcMs: Date.now(), dialFrequencyHz: 14_074_000, powerW: 10, maxTries: 3, depth: 'quick' },
+    ...{
+      call: 'Q5RVR',
+      locator: 'JN97LK',
+      licenceConfirmedUtcMs: Date.now(),
+      dialFrequencyHz: 14_074_000,
+      powerW: 10,
+      maxTries: 3,
+      depth: 'quick',
+    },
   }
   await fetch(`${base}/api/profile`, {
     method: 'PUT',

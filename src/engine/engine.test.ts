@@ -4,7 +4,7 @@ import { createRandom } from '@/core/dsp'
 import { BandPicture, PICTURE_BIN_HZ } from './bandPicture'
 import { FrameStamper } from './browser/frameStamper'
 import { Outbox, type OutboxState } from './outbox'
-import { HAND_OVER_MS, SlotCollector, type CollectedSlot } from './slotCollector'
+import { EARLY_MS, HAND_OVER_MS, SlotCollector, type CollectedSlot } from './slotCollector'
 import { StationClock } from './stationClock'
 import { emptyContact, type Contact } from '@/core/log'
 
@@ -52,6 +52,20 @@ describe('SlotCollector', () => {
 
   it('leaves out a slot of which too little was heard', () => {
     expect(collect(10_500, 31_000).map((s) => s.slotIndex - noon / 15_000)).toEqual([1])
+  })
+
+  it('hands each slot over twice: once as soon as a transmission in time is over', () => {
+    const order: string[] = []
+    const note = (name: string) => (slot: CollectedSlot) => {
+      order.push(`${name} ${slot.slotIndex - noon / 15_000}`)
+      const endMs = slot.samples.length / 12 - slot.slotStartS * 1000
+      expect(endMs).toBeCloseTo(name === 'early' ? EARLY_MS : HAND_OVER_MS, 0)
+    }
+    const collector = new SlotCollector(note('full'), note('early'))
+    for (let ms = 0; ms < 30_000; ms += 100) collector.push({ samples: new Float32Array(1200), startUtcMs: noon + ms })
+    // A block that brings a whole slot at once leaves nothing to be early for.
+    collector.push({ samples: new Float32Array(15 * 12_000), startUtcMs: noon + 30_000 })
+    expect(order).toEqual(['early 0', 'full 0', 'early 1', 'full 1', 'full 2'])
   })
 
   it('starts anew after the clock was moved by minutes', () => {

@@ -4,6 +4,7 @@ import {
   decodeSlot,
   encodeFt8,
   createCallMemory,
+  heardAs,
   simulateSlot,
   SLOT_MS,
   type Knowledge,
@@ -16,6 +17,7 @@ import { emptyStation } from '@/core/station'
 import type { HeardReport } from '@/core/station/heardContract'
 import type { OnBlock } from './audioBlock'
 import type { AudioOutput, PlayRequest } from './audioOutput'
+import type { ExaminerClient } from './levels/examiner.client'
 import { createLocalExaminer } from './levels/localExaminer'
 import type { ModemClient } from './modem/modem.client'
 import type { PracticeClient } from './practice/practice.client'
@@ -264,6 +266,40 @@ describe('RunningStation', () => {
     expect(s.state().unfinished).toEqual([])
     s.station.close()
   })
+
+  it('listens to its own lane after five CQs, and expects those it has heard to answer', async () => {
+    // What is decoded does not matter here, only what is asked for.
+    let heardFirst = [heardAs('CQ Q1ABC JO31')!]
+    const quickModem = (): ModemClient => ({
+      ...modem(),
+      decode: async ({ knowledge }) => {
+        expected.push(knowledge)
+        const decodes = heardFirst
+        heardFirst = []
+        return { ok: true, value: { decodes, decodeMs: 1, cutShort: false } }
+      },
+    })
+    const deaf = { examine: async () => undefined, restart: async () => undefined, close: () => undefined } as unknown as ExaminerClient
+    const s = setUp({ createModem: quickModem, createExaminer: () => deaf })
+    await s.station.listenToMicrophone(undefined, undefined)
+    s.station.passCheck()
+    s.station.setProfile({ ...profile, maxCqTries: 20 })
+    await s.slot()
+    s.station.callCq('odd', 1200)
+    await s.slot()
+    expected = []
+    await s.slot()
+    expect(expected.at(-1)).toEqual({ ownCall: 'Q5RVR', callers: [{ call: 'Q1ABC', locator: 'JO31' }] })
+    for (let n = 0; n < 10; n++) await s.slot()
+    const first = s.played[0]!.startUtcMs
+    // Every thirty seconds, but the sixth turn is given to listening.
+    expect(s.played.map((p) => (p.startUtcMs - first) / 30_000)).toEqual([0, 1, 2, 3, 4, 6])
+    expect(s.state().listeningSlot).toBe((first - 500) / SLOT_MS + 10)
+    const heardIn = (slotIndex: number) => s.state().slots.find((slot) => slot.slotIndex === slotIndex)?.transmitted === false
+    expect(heardIn(s.state().listeningSlot!)).toBe(true)
+    expect(heardIn(s.state().listeningSlot! - 2)).toBe(false)
+    s.station.close()
+  }, 30_000)
 
   it('says a free text once, and refuses what cannot be sent', async () => {
     const s = setUp()

@@ -4,11 +4,13 @@
 import { jest } from '@jest/globals'
 import { frameSentence } from '@/core/nmea'
 import type { ClockReading } from '@/core/time'
+import { heardAs, reduceExchange, unfinishedFrom } from '@/core/ft8'
 import type { RunningStation } from '../station'
 import { initialState, type StationState } from '../stationState'
 import { browserReceiverOf } from './browserReceiver'
 import { browserDriftStore } from './driftStore'
 import { openServerClock } from './serverClock'
+import { browserUnfinishedStore } from './unfinishedStore'
 import { createWebSerialBytePort, pickPort, webSerial, type WebSerialPort } from './webSerialPort'
 
 const noon = Date.UTC(2026, 5, 1, 12)
@@ -21,6 +23,26 @@ describe('what is learned of the device', () => {
     for (const text of ['{"ppm":1e9}', 'not json']) {
       localStorage.setItem('zeptik-drift', text)
       expect(browserDriftStore.load()).toBeUndefined()
+    }
+  })
+})
+
+describe('exchanges that broke off', () => {
+  it('outlive the page, and nonsense is not taken up', () => {
+    expect(browserUnfinishedStore.load()).toEqual([])
+    const manner = { ownCall: 'Q5RVR', ownLocator: 'JN97LK', finish: 'RR73' as const, maxTries: 6, maxCqTries: 6 }
+    const decode = heardAs('Q5RVR Q1ABC -05')!
+    const begun = reduceExchange(
+      { phase: 'idle' },
+      { type: 'answer', manner, decode, slotIndex: 2, slotUtcMs: 30_000, audioOffsetHz: 1500 },
+    )[0]
+    const open = unfinishedFrom(reduceExchange(begun, { type: 'stop' })[0], noon)!
+    expect(open).toMatchObject({ otherCall: 'Q1ABC', reportReceivedDb: -5 })
+    browserUnfinishedStore.save([open])
+    expect(browserUnfinishedStore.load()).toEqual([open])
+    for (const text of ['[{}]', 'not json', JSON.stringify([{ ...open, contactMade: true }])]) {
+      localStorage.setItem('zeptik-unfinished', text)
+      expect(browserUnfinishedStore.load()).toEqual([])
     }
   })
 })
