@@ -55,6 +55,10 @@ try {
   await page.getByRole('heading', { level: 1 }).waitFor()
   await page.waitForTimeout(1500)
   await shoot('readiness')
+  await go('/plan')
+  await shoot('plan')
+  await go('/plan/activation')
+  await shoot('plan-activation')
   await go('/station')
   await shoot('station')
   await go('/practise')
@@ -72,7 +76,6 @@ try {
   await page.getByRole('button', { name: 'Start the practice band' }).click()
   await page.waitForTimeout(20_000)
   await answer()
-  await shoot('first-check')
   await check()
   await page.getByRole('button', { name: /^Checked/ }).click()
   await page.getByText('TRANSMITTING').waitFor({ timeout: 30_000 })
@@ -84,6 +87,9 @@ try {
   await page.getByText(/is complete and in the log|did not answer|working another/).waitFor({ timeout: 120_000 })
   await page.waitForTimeout(2500)
   await shoot('slots')
+  await go('/reach')
+  await page.waitForTimeout(1500)
+  await shoot('reach')
   await go('/practise')
   await page.getByRole('button', { name: 'Start it: practice radio' }).click()
   await page.getByRole('button', { name: 'Link to it: practice radio' }).click()
@@ -91,7 +97,7 @@ try {
   await go('/connect')
   await page.getByText('The radio answers').waitFor()
   await shoot('connect')
-  for (const part of ['setup', 'pins', 'network', 'channels']) {
+  for (const part of ['setup', 'pins']) {
     await go(`/connect/${part}`)
     await shoot(`connect-${part}`)
   }

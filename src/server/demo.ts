@@ -3,6 +3,8 @@ import { startingChannels, type Channel } from '@/core/channels'
 import type { AddressBook } from '@/core/links'
 import { emptyContact, type Contact } from '@/core/log'
 import { emptySheet, type RadioSheet } from '@/core/levels'
+import { defaultFieldSetup } from '@/core/power'
+import { emptyPlan, type SessionPlan } from '@/core/session'
 import { emptyStation } from '@/core/station'
 import type { Services } from './services'
 import { storeSheets } from './levelRepository'
@@ -91,6 +93,30 @@ function demoChannels(): Channel[] {
   return [race, ...startingChannels('region1', () => demoId(++n))]
 }
 
+const DEMO_ACTIVATION = { id: demoId(400), name: 'Sallow Reach ferry landing', programme: 'RIVERS', reference: 'SR-0042', goal: 10 }
+
+/** A day at the landing: one band until the second start, a pause for it, another band towards dusk. */
+function demoPlan(nowUtcMs: number): SessionPlan {
+  const hour = Math.floor(nowUtcMs / HOUR_MS) * HOUR_MS
+  const at = (hours: number) => hour + hours * HOUR_MS
+  return {
+    ...emptyPlan,
+    blocks: [
+      ...([
+        [demoId(401), at(-3), at(2), 14_074_000, 'FT8', 'until the second start'],
+        [demoId(402), at(2), at(2.5), null, 'Pause', 'second start of the race'],
+        [demoId(403), at(2.5), at(6), 7_074_000, 'FT8', ''],
+      ] as const),
+    ].map(([id, startUtcMs, endUtcMs, dialFrequencyHz, mode, note]) => ({ id, startUtcMs, endUtcMs, dialFrequencyHz, mode, note })),
+    nets: [
+      {
+        ...{ id: demoId(404), name: 'Results of the race', weekday: null, startMinute: ((new Date(at(4)).getUTCHours() * 60) % 1440) + 15 },
+        ...{ durationMin: 30, frequencyHz: 144_937_500, note: 'by packet, to Q5CTL-7' },
+      },
+    ],
+  }
+}
+
 /** Sets up the demo station (Sallow Reach ferry landing) in a folder that holds no station yet. */
 export async function seedDemo({ database, logbook, network }: Services, nowUtcMs: number): Promise<void> {
   const profile = await readProfile(database, true)
@@ -125,6 +151,8 @@ export async function seedDemo({ database, logbook, network }: Services, nowUtcM
       ownCall: 'Q5RVR',
       ownLocator: 'JN97LK',
       powerW: 10,
+      ownProgramme: DEMO_ACTIVATION.programme,
+      ownReference: DEMO_ACTIVATION.reference,
       name,
       clockUncertaintyMs: 40,
     }
@@ -133,5 +161,10 @@ export async function seedDemo({ database, logbook, network }: Services, nowUtcM
   await storeSheets(database, demoSheets(nowUtcMs))
   await writeDocument(database, 'chain', DEMO_CHAIN)
   await writeDocument(database, 'channels', demoChannels())
+  await writeDocument(database, 'plan', demoPlan(nowUtcMs))
+  const begun = { startedUtcMs: nowUtcMs - 4 * HOUR_MS, endedUtcMs: null, practice: false }
+  await writeDocument(database, 'activations', { current: { ...DEMO_ACTIVATION, ...begun }, past: [] })
+  const power = { ...defaultFieldSetup.power, otherW: 4, temperatureC: 9, connectedUtcMs: nowUtcMs - 1.5 * HOUR_MS }
+  await writeDocument(database, 'field', { ...defaultFieldSetup, power })
   await network.store(DEMO_NETWORK)
 }

@@ -138,7 +138,7 @@ function Running({ activation, all, save }: { activation: Activation; all: Activ
 function wordProgress({ counted, goal, reached, reachedUtcMs, ratePerHour, projection }: ReturnType<typeof judgeActivation>): string {
   if (reached) return `The goal was reached at ${formatUtc(reachedUtcMs!).slice(0, 5)} UTC.`
   const missing = `${goal - counted} to go.`
-  if (!projection || ratePerHour === undefined) return `${missing} From the third contact on, the time can be foretold.`
+  if (!projection || ratePerHour === undefined) return `${missing} With three contacts in the last hour the time can be foretold.`
   const at = (utcMs: number) => formatUtc(utcMs).slice(0, 5)
   return `${missing} At ${ratePerHour.toFixed(0)} an hour: about ${at(projection.utcMs)} UTC (${at(projection.earliestUtcMs)} to ${at(projection.latestUtcMs)}).`
 }
