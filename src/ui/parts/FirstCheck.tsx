@@ -3,6 +3,8 @@ import { useState } from 'react'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
+import { dutyWarning, FT8_DUTY } from '@/core/power'
+import { useLive } from '../live/StationProvider'
 import { useBandWithoutMeter } from '../live/useDialOfRadio'
 import { Caution, panelStyles } from './Panel'
 
@@ -22,6 +24,8 @@ export function FirstCheck({
   const [clear, setClear] = useState(false)
   const [swr, setSwr] = useState(false)
   const band = useBandWithoutMeter()
+  const { profile } = useLive()
+  const warning = practice ? undefined : dutyWarning({ powerW: profile.station.powerW ?? 0, duty: FT8_DUTY })
   return (
     <div className={panelStyles.check} role="group" aria-label="Check before the first transmission">
       <h2>Before the first transmission of this session{band === undefined ? '' : ` on ${band}`}</h2>
@@ -45,6 +49,7 @@ export function FirstCheck({
           : 'Touching an antenna or radial while it is keyed burns. '}
         The local rules, your licence and the manuals decide what you may send.
       </Caution>
+      {warning && <p style={{ margin: 0 }}>{warning}</p>}
       <div style={{ display: 'flex', gap: 10, marginTop: 6 }}>
         <Button variant="contained" disabled={!antenna || !clear || (band !== undefined && !swr)} onClick={onChecked}>
           Checked. {what}

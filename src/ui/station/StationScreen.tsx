@@ -110,6 +110,28 @@ function StationForm({ saved }: { saved: Station }) {
     />
   )
 
+  const choice = <K extends 'finish' | 'opening' | 'callerOrder' | 'depth'>(
+    key: K,
+    label: string,
+    help: string,
+    options: Record<Station[K], string>,
+  ) => (
+    <TextField
+      select
+      label={label}
+      value={draft[key]}
+      onChange={(e) => set({ [key]: e.target.value as Station[K] })}
+      helperText={help}
+      fullWidth
+    >
+      {Object.entries<string>(options).map(([value, words]) => (
+        <MenuItem key={value} value={value}>
+          {words}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+
   return (
     <Page title="Station" lead="Who operates, from where, with what. This goes into messages and into the log.">
       <form
@@ -156,52 +178,21 @@ function StationForm({ saved }: { saved: Station }) {
             {number('transmitPercent', 'Audio level in %', 'Peak of the transmitted audio, share of full scale', 'transmitLevel')}
             {number('maxTries', 'Tries for one step', 'Then the exchange stops by itself')}
             {number('maxCqTries', 'CQ calls in a row', 'Then calling stops by itself')}
-            <TextField
-              select
-              label="How you finish"
-              value={draft.finish}
-              onChange={(e) => set({ finish: e.target.value as Station['finish'] })}
-              helperText="RR73 needs no answer; RRR waits for a 73"
-              fullWidth
-            >
-              <MenuItem value="RR73">RR73</MenuItem>
-              <MenuItem value="RRR">RRR</MenuItem>
-            </TextField>
-            <TextField
-              select
-              label="How you begin"
-              value={draft.opening}
-              onChange={(e) => set({ opening: e.target.value as Station['opening'] })}
-              helperText="What you say first to a station that calls CQ"
-              fullWidth
-            >
-              <MenuItem value="locator">With call and locator</MenuItem>
-              <MenuItem value="report">At once with the report</MenuItem>
-            </TextField>
-            <TextField
-              select
-              label="Of several callers first"
-              value={draft.callerOrder}
-              onChange={(e) => set({ callerOrder: e.target.value as Station['callerOrder'] })}
-              helperText="The others wait in this order; you can change it"
-              fullWidth
-            >
-              <MenuItem value="strongest">The strongest</MenuItem>
-              <MenuItem value="first">Who called first</MenuItem>
-              <MenuItem value="farthest">The farthest</MenuItem>
-            </TextField>
-            <TextField
-              select
-              label="How hard the decoder looks"
-              value={draft.depth}
-              onChange={(e) => set({ depth: e.target.value as Station['depth'] })}
-              helperText="Quick spares a slow device’s battery"
-              fullWidth
-            >
-              <MenuItem value="quick">Quick</MenuItem>
-              <MenuItem value="usual">Usual</MenuItem>
-              <MenuItem value="deep">Deep</MenuItem>
-            </TextField>
+            {choice('finish', 'How you finish', 'RR73 needs no answer; RRR waits for a 73', { RR73: 'RR73', RRR: 'RRR' })}
+            {choice('opening', 'How you begin', 'What you say first to a station that calls CQ', {
+              locator: 'With call and locator',
+              report: 'At once with the report',
+            })}
+            {choice('callerOrder', 'Of several callers first', 'The others wait in this order; you can change it', {
+              strongest: 'The strongest',
+              first: 'Who called first',
+              farthest: 'The farthest',
+            })}
+            {choice('depth', 'How hard the decoder looks', 'Quick spares a slow device’s battery', {
+              quick: 'Quick',
+              usual: 'Usual',
+              deep: 'Deep',
+            })}
             {text('cqWord', 'Word after CQ', 'None, one to four letters, or three digits', true)}
           </div>
           <div style={{ marginTop: 10 }}>
