@@ -80,7 +80,7 @@ const turn = () =>
     const told = exchange?.querySelector('[role="status"]')?.textContent ?? ''
     const time = document.querySelector('header [class*="time"]')?.textContent ?? ''
     const [h, m, s] = time.split(':').map(Number)
-    const busy = /^(With|Calling)/.test(told)
+    const busy = [...(exchange?.querySelectorAll('button') ?? [])].some((b) => b.textContent === 'Stop after this')
     let tapMs
     let did
     const check = exchange?.querySelectorAll('input[type=checkbox]') ?? []

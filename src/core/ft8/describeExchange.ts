@@ -40,10 +40,15 @@ export function likelyNext(state: ExchangeState): { when: string; text: string |
     case 'rogerReport':
       return { when: 'when they roger', text: text('seventyThree') }
     case 'roger':
-      return { when: state.manner.finish === 'RR73' ? 'then it is complete' : 'when they say 73, it is complete', text: undefined }
+      return { when: state.manner.finish === 'RR73' ? 'it is complete' : 'it is complete when they say 73', text: undefined }
     case 'seventyThree':
-      return { when: 'then it is complete', text: undefined }
+      return { when: 'it is complete', text: undefined }
   }
+}
+
+/** Whether what is next goes out only if they ask for it again: our RR73 has been sent, and they may have heard it. */
+export function isWaitingForTheirEnd(state: ExchangeState): boolean {
+  return state.phase === 'underway' && state.contactMade && state.step === 'roger' && state.tries > 0
 }
 
 /** Says how an exchange stands, in one sentence. */
@@ -54,6 +59,7 @@ export function describeExchange(state: ExchangeState): string {
     if (state.step === 'aside') return 'Sending a free text once.'
     const limit = state.step === 'cq' ? state.manner.maxCqTries : state.manner.maxTries
     if (state.step === 'cq') return `Calling CQ, ${state.tries} of ${limit} sent`
+    if (isWaitingForTheirEnd(state)) return `Contact with ${who} is made; waiting for their 73.`
     return `With ${who}, try ${Math.min(state.tries + 1, limit)} of ${limit}`
   }
   switch (state.reason) {

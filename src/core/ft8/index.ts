@@ -28,7 +28,7 @@ export { findSlotPhase, LONGEST_BLIND_S, SHORTEST_BLIND_S, type SlotPhase } from
 export { NOMINAL_START_S, OCCUPIED_HZ, SAMPLE_RATE_HZ, SLOT_MS, SLOT_S, SYMBOL_S, TRANSMISSION_S } from './signal'
 export { baseCall, sameStation } from './baseCall'
 export { CALLER_ORDERS, orderCallers, type CallerOrder, type QueuedCaller } from './callerQueue'
-export { describeExchange, likelyNext, nextTransmission } from './describeExchange'
+export { describeExchange, isWaitingForTheirEnd, likelyNext, nextTransmission } from './describeExchange'
 export { reduceExchange } from './exchange'
 export type { EndReason, ExchangeEffect, ExchangeEvent, ExchangeManner, ExchangeState, MadeContact, Unfinished } from './exchangeState'
 export { finishedByEvidence, keepUnfinished, unfinishedFrom, unfinishedSchema } from './unfinished'

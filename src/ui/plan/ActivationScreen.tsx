@@ -111,7 +111,7 @@ function Running({ activation, all, save }: { activation: Activation; all: Activ
           </div>
         </div>
         {activation.practice !== practising && (
-          <p className={panelStyles.caution}>
+          <p className={panelStyles.caution} style={{ margin: '12px 0 0' }}>
             {activation.practice
               ? 'This is an activation for practice. Contacts on the air do not count for it.'
               : 'Contacts on the practice band do not count for this one.'}
@@ -181,7 +181,13 @@ function Split({ title, first, rows, href, all }: SplitProps) {
                 <td className={styles.number}>{count}</td>
                 {href && (
                   <td>
-                    <Button component="a" href={href(name)} download aria-label={`ADIF of this day: ${name}`}>
+                    <Button
+                      component="a"
+                      href={href(name)}
+                      download
+                      aria-label={`ADIF of this day: ${name}`}
+                      sx={{ whiteSpace: 'nowrap', px: 0.5 }}
+                    >
                       ADIF of this day
                     </Button>
                   </td>

@@ -1,8 +1,13 @@
+'use client'
+import useMediaQuery from '@mui/material/useMediaQuery'
 import type { SunTimes } from '@/core/place'
 import { wordEvent, type PlanEvent } from '@/core/session'
 import { formatUtc } from '../parts/formats'
 
-const WIDTH = 1080
+/** In units of the drawing; narrower upright, so that its letters stay readable. */
+const WIDTH = { across: 1080, upright: 720 }
+/** A box with less room than this says nothing: the list below does. */
+const LEAST_WORDS_PX = 52
 const TOP = 26
 const ROW = 34
 const FOOT = 26
@@ -20,7 +25,8 @@ interface TimelineProps {
 
 /** The hours to come as a strip: what is planned, darkness, the end of the battery, and now. */
 export function Timeline({ events, fromUtcMs, toUtcMs, nowUtcMs, sun, emptyUtcMs }: TimelineProps) {
-  const x = (utcMs: number) => Math.max(0, Math.min(WIDTH, ((utcMs - fromUtcMs) / (toUtcMs - fromUtcMs)) * WIDTH))
+  const width = useMediaQuery('(orientation: portrait)') ? WIDTH.upright : WIDTH.across
+  const x = (utcMs: number) => Math.max(0, Math.min(width, ((utcMs - fromUtcMs) / (toUtcMs - fromUtcMs)) * width))
   const rows = layOut(events)
   const height = TOP + ROW * Math.max(1, rows.length) + FOOT
   const hours: number[] = []
@@ -28,8 +34,8 @@ export function Timeline({ events, fromUtcMs, toUtcMs, nowUtcMs, sun, emptyUtcMs
   const at = (utcMs: number) => formatUtc(utcMs).slice(0, 5)
   const label = `${events.length === 0 ? 'Nothing planned' : events.map((e) => `${wordEvent(e)} from ${at(e.startUtcMs)} to ${at(e.endUtcMs)}`).join('; ')}. Now ${at(nowUtcMs)}.`
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${height}`} role="img" aria-label={label} style={{ width: '100%', display: 'block' }}>
-      <rect x="0" y={TOP} width={WIDTH} height={height - TOP - FOOT} fill="var(--paper)" stroke="var(--line)" />
+    <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={label} style={{ width: '100%', display: 'block' }}>
+      <rect x="0" y={TOP} width={width} height={height - TOP - FOOT} fill="var(--paper)" stroke="var(--line)" />
       {nights(sun, fromUtcMs, toUtcMs).map(([from, to]) => (
         <rect key={from} x={x(from)} y={TOP} width={x(to) - x(from)} height={height - TOP - FOOT} fill="var(--muted)" opacity="0.28" />
       ))}
@@ -42,32 +48,32 @@ export function Timeline({ events, fromUtcMs, toUtcMs, nowUtcMs, sun, emptyUtcMs
         </g>
       ))}
       {rows.flatMap((row, i) =>
-        row.map((event) => (
-          <g key={`${event.startUtcMs} ${wordEvent(event)}`}>
-            <rect
-              x={x(event.startUtcMs)}
-              y={TOP + ROW * i + 4}
-              width={Math.max(3, x(event.endUtcMs) - x(event.startUtcMs))}
-              height={ROW - 8}
-              rx="4"
-              fill="var(--card)"
-              stroke="var(--ink)"
-              strokeWidth="2"
-              strokeDasharray={event.what.kind === 'net' ? '5 3' : undefined}
-            />
-            <svg
-              x={x(event.startUtcMs)}
-              y={TOP + ROW * i}
-              width={Math.max(60, x(event.endUtcMs) - x(event.startUtcMs))}
-              height={ROW}
-              overflow="hidden"
-            >
-              <text x="8" y={ROW / 2 + 5} fontSize="15" fontWeight="700" fill="var(--ink)">
-                {wordEvent(event)}
-              </text>
-            </svg>
-          </g>
-        )),
+        row.map((event, k) => {
+          const left = x(event.startUtcMs)
+          const free = x(row[k + 1]?.startUtcMs ?? toUtcMs) - left
+          return (
+            <g key={`${event.startUtcMs} ${wordEvent(event)}`}>
+              <rect
+                x={left}
+                y={TOP + ROW * i + 4}
+                width={Math.max(3, x(event.endUtcMs) - left)}
+                height={ROW - 8}
+                rx="4"
+                fill="var(--card)"
+                stroke="var(--ink)"
+                strokeWidth="2"
+                strokeDasharray={event.what.kind === 'net' ? '5 3' : undefined}
+              />
+              {free >= LEAST_WORDS_PX && (
+                <svg x={left} y={TOP + ROW * i} width={free} height={ROW} overflow="hidden">
+                  <text x="8" y={ROW / 2 + 5} fontSize="15" fontWeight="700" fill="var(--ink)">
+                    {wordEvent(event)}
+                  </text>
+                </svg>
+              )}
+            </g>
+          )
+        }),
       )}
       {emptyUtcMs !== undefined && emptyUtcMs > fromUtcMs && emptyUtcMs < toUtcMs && (
         <g>

@@ -185,10 +185,14 @@ function drawBand(
   }
   // Free lanes: a tab with its rank at the left edge, the best one longest.
   paint.font = '700 12px "Atkinson Hyperlegible Next", sans-serif'
+  const tall = bottom >= 240
   lanes.forEach((lane, i) => {
-    const top = y(lane.audioOffsetHz + OCCUPIED_HZ / 2) - TAB_PX / 2
+    // Where lanes lie close together on a low picture, a bar without its number stands for each.
+    const tab = tall ? TAB_PX : 5
+    const top = y(lane.audioOffsetHz + OCCUPIED_HZ / 2) - tab / 2
     paint.fillStyle = ink
-    paint.fillRect(left, top, 24 - 4 * i, TAB_PX)
+    paint.fillRect(left, top, 24 - 4 * i, tab)
+    if (!tall) return
     paint.fillStyle = readColour('--card')
     paint.fillText(String(i + 1), left + 4, top + TAB_PX / 2 + 1)
   })

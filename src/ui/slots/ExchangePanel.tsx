@@ -3,7 +3,7 @@ import { useState } from 'react'
 import Button from '@mui/material/Button'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
-import { describeExchange, likelyNext, nextTransmission, SLOT_MS, type Intruder } from '@/core/ft8'
+import { describeExchange, isWaitingForTheirEnd, likelyNext, nextTransmission, SLOT_MS, type Intruder } from '@/core/ft8'
 import { parityOf, type Parity } from '@/core/time'
 import { useLive, useStation } from '../live/StationProvider'
 import { formatSigned, formatUtc } from '../parts/formats'
@@ -63,7 +63,14 @@ export function ExchangePanel(props: ExchangePanelProps) {
           )}
         </div>
         {next && !onAir && (
-          <NextUp text={next.text} parity={next.parity} now={now} hz={next.audioOffsetHz} listens={listeningSlot === slotNow} />
+          <NextUp
+            text={next.text}
+            parity={next.parity}
+            now={now}
+            hz={next.audioOffsetHz}
+            listens={listeningSlot === slotNow}
+            onlyIfAsked={isWaitingForTheirEnd(exchange)}
+          />
         )}
         {onAir && (
           <div className={styles.next}>
@@ -154,7 +161,7 @@ function Afterwards() {
   if (!after) return null
   return (
     <p className="muted" style={{ margin: 0 }}>
-      After that, {after.when}
+      After that {after.when}
       {after.text && (
         <>
           : <span className="mono">{after.text}</span>
@@ -171,9 +178,11 @@ interface NextUpProps {
   hz: number
   /** Whether this slot is one to listen in. */
   listens: boolean
+  /** Whether it goes out only if they have not heard it before. */
+  onlyIfAsked: boolean
 }
 
-function NextUp({ text, parity, now, hz, listens }: NextUpProps) {
+function NextUp({ text, parity, now, hz, listens, onlyIfAsked }: NextUpProps) {
   let when = ''
   if (now !== undefined) {
     let slot = Math.floor(now / SLOT_MS)
@@ -185,7 +194,8 @@ function NextUp({ text, parity, now, hz, listens }: NextUpProps) {
   return (
     <div className={styles.next}>
       <span className="muted">
-        {listens ? 'Listening whether your lane is still free. ' : ''}Next, {when}, {Math.round(hz)} Hz
+        {listens ? 'Listening whether your lane is still free. ' : ''}
+        {onlyIfAsked ? 'Only if they ask again' : 'Next'}, {when}, {Math.round(hz)} Hz
       </span>
       <span className={`${styles.nextText} mono`} style={{ gridColumn: '1 / -1' }}>
         {text}

@@ -136,7 +136,13 @@ export function SlotsScreen() {
             </div>
           </div>
           {!underway && chosenLane && <p className={styles.reasons}>{chosenLane.reasons.join(', ')}</p>}
-          <BandCanvas ownHz={ownHz} lanes={lanes} txParity={shownParity} onChoose={underway ? undefined : setChosenHz} listening={on} />
+          <BandCanvas
+            ownHz={ownHz}
+            lanes={underway ? [] : lanes}
+            txParity={shownParity}
+            onChoose={underway ? undefined : setChosenHz}
+            listening={on}
+          />
         </section>
         <ExchangePanel
           now={now}

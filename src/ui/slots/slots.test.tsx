@@ -130,7 +130,7 @@ describe('ExchangePanel', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Say it once more' }))
     expect(onSayAgain).toHaveBeenCalledTimes(1)
     show({ exchange: answering })
-    expect(screen.getByText(/After that, when they report/).textContent).toContain('Q1ABC Q5RVR R-08')
+    expect(screen.getByText(/After that when they report/).textContent).toContain('Q1ABC Q5RVR R-08')
   })
 
   it('takes a free text that can be sent, and explains one that cannot', () => {
