@@ -94,7 +94,7 @@ describe('what a session holds', () => {
       ...[1, 2, 3].map((n) => made(n)),
       made(4, { ownReference: 'SR-0007' }),
       made(5, { origin: 'practice', locator: 'KN44' }),
-      made(6, { startedUtcMs: noon + 86_400_000, call: 'DL0XX/P' }),
+      made(6, { startedUtcMs: noon + 86_400_000, call: 'DL/Q6ABC' }),
     ]
     await contacts.POST(new Request(url('contacts'), post(all)))
   })
@@ -102,7 +102,7 @@ describe('what a session holds', () => {
     (await (await sessionContacts.GET(new Request(url(`session/contacts?${query}`)))).json()) as { call: string }[]
 
   it('is told by time, reference and practice', async () => {
-    expect((await ask(`from=${noon}`)).map((c) => c.call)).toEqual(['Q1ABC', 'Q2ABC', 'Q3ABC', 'Q4ABC', 'DL0XX/P'])
+    expect((await ask(`from=${noon}`)).map((c) => c.call)).toEqual(['Q1ABC', 'Q2ABC', 'Q3ABC', 'Q4ABC', 'DL/Q6ABC'])
     expect((await ask(`from=${noon}&reference=SR-0042&to=${noon + 3_600_000}`)).map((c) => c.call)).toEqual(['Q1ABC', 'Q2ABC', 'Q3ABC'])
     expect(await ask(`from=${noon}&practice=true`)).toMatchObject([{ call: 'Q5ABC', transmissions: 1, timeOffsetS: 0.2 }])
     expect((await sessionContacts.GET(new Request(url('session/contacts?from=x')))).status).toBe(422)
@@ -117,8 +117,8 @@ describe('what a session holds', () => {
   it('is exported by reference and by day', async () => {
     const file = async (query: string) =>
       (await adif.GET(new Request(url(`adif?${query}`))).text()).match(/<CALL:\d+>\S+/g)?.map((c) => c.split('>')[1])
-    expect(await file('reference=SR-0042')).toEqual(['Q1ABC', 'Q2ABC', 'Q3ABC', 'DL0XX/P'])
-    expect(await file('reference=SR-0042&day=2026-06-07')).toEqual(['DL0XX/P'])
+    expect(await file('reference=SR-0042')).toEqual(['Q1ABC', 'Q2ABC', 'Q3ABC', 'DL/Q6ABC'])
+    expect(await file('reference=SR-0042&day=2026-06-07')).toEqual(['DL/Q6ABC'])
     expect(await file('day=2026-06-31')).toBeUndefined()
     expect(adif.GET(new Request(url('adif?day=soon'))).status).toBe(422)
   })

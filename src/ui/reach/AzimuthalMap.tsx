@@ -1,5 +1,7 @@
 'use client'
 import { useMemo, useState } from 'react'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
 import { geoAzimuthalEquidistant, geoGraticule10, geoPath } from 'd3-geo'
 import { feature } from 'topojson-client'
 import type { GeometryCollection, Topology } from 'topojson-specification'
@@ -78,6 +80,24 @@ export function AzimuthalMap({ ownLocator, marks, nowUtcMs, unit }: AzimuthalMap
           </button>
         ))}
         {beyond > 0 && <span className="muted">{beyond} are farther away</span>}
+        {placed.length > 0 && (
+          <TextField
+            select
+            size="small"
+            label="Show one"
+            value={selected?.mark.call ?? ''}
+            onChange={(e) => setChosen(e.target.value)}
+            sx={{ ml: 'auto', minWidth: 150 }}
+          >
+            {[...placed]
+              .sort((a, b) => b.path.distanceKm - a.path.distanceKm)
+              .map(({ mark, path }) => (
+                <MenuItem key={mark.call} value={mark.call}>
+                  {mark.call}, {formatDistance(path.distanceKm, unit)}
+                </MenuItem>
+              ))}
+          </TextField>
+        )}
       </div>
       <svg viewBox={`0 0 ${SIZE} ${SIZE}`} className={styles.map} role="img" aria-label={label}>
         <defs>
