@@ -1,6 +1,7 @@
+import { createRandom } from '../dsp/random'
 import { decodeSlot } from './decode'
 import { expectedMessages } from './expectedMessages'
-import { simulateSlot } from './simulate'
+import { simulatedCrowd, simulateSlot } from './simulate'
 
 const known = { ownCall: 'Q5RVR', otherCall: 'Q2LMN', otherLocator: 'JO31' }
 const say = (text: string, snrDb: number, audioOffsetHz = 1500) => ({ text, snrDb, audioOffsetHz, timeOffsetS: 0.3 })
@@ -50,6 +51,31 @@ describe('decoding with knowledge', () => {
 
   it('finds nothing in noise', () => {
     for (let seed = 50; seed < 54; seed++) expect(decodeSlot(simulateSlot([], seed), { knowledge: known })).toEqual([])
+  })
+
+  it('takes neither the rest of a strong signal nor other words of the same station for it', () => {
+    // Crowded slots in which the agreement of the bits alone made a message up: found among 260 drawn so.
+    const random = createRandom(1)
+    for (let slot = 0; slot <= 198; slot++) {
+      const seed = Math.floor(random() * 2 ** 31)
+      const crowd = simulatedCrowd(14, random)
+      const other = {
+        text: 'Q7HAY Q2LMN R-12',
+        snrDb: -22 + 20 * random(),
+        audioOffsetHz: 400 + 2000 * random(),
+        timeOffsetS: random() - 0.5,
+      }
+      if (![44, 53, 107, 198].includes(slot)) continue
+      const found = decodeSlot(simulateSlot([...crowd, other], seed), { knowledge: known })
+      expect(found.filter((d) => d.how === 'expected').map((d) => d.text)).toEqual([])
+    }
+  })
+
+  it('expects those who were heard before to call with their locator', () => {
+    const callers = [{ call: 'Q8TLS', locator: 'JN07' }]
+    expect(expectedMessages({ ownCall: 'Q5RVR', callers }).map((m) => m.text)).toEqual(['Q5RVR Q8TLS JN07'])
+    const slot = simulateSlot([say('Q5RVR Q8TLS JN07', -23)], 3)
+    expect(decodeSlot(slot, { knowledge: { ownCall: 'Q5RVR', callers } }).map((d) => d.text)).toEqual(['Q5RVR Q8TLS JN07'])
   })
 
   it('does not mistake what the station says to someone else, or what was decoded without help', () => {

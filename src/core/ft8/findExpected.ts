@@ -1,8 +1,9 @@
 import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureSymbols, type SymbolAmplitudes } from './demodulate'
 import type { ExpectedMessage } from './expectedMessages'
-import { CODEWORD_BITS } from './signal'
+import { CODEWORD_BITS, COSTAS, COSTAS_STARTS, DATA_SYMBOLS, TONE_COUNT } from './signal'
 import type { Baseband, SlotSpectrum } from './slotSpectrum'
 import type { PowerGrid } from './powerGrid'
+import { codewordToTones } from './symbols'
 import { findCandidates, type SyncSearch } from './sync'
 
 /** An expected message that was found. */
@@ -18,6 +19,20 @@ export interface FoundExpected {
  * as much. `zeptik bench knowledge` counts what gets through.
  */
 const LEAST_AGREEMENT = 0.55
+/**
+ * Likelihoods of what subtraction left of a strong signal, or of another message of the same station, are uneven: a few of them
+ * can make an agreement by chance. The power in the expected tones must stand out too: it is 1 in noise, scatters by 0.12, and is
+ * about 2 at -24 dB.
+ */
+const LEAST_TONE_SHARE = 1.6
+/**
+ * Another message of the same station has part of its tones in common with the one expected: then the arrays stand out
+ * more than the rest.
+ */
+const LEAST_OF_COSTAS = 0.72
+const COSTAS_SYMBOLS = COSTAS_STARTS.flatMap((start) => COSTAS.map((_, i) => start + i))
+/** What one symbol can add, so that a few strong ones do not decide. */
+const MOST_OF_SYMBOL = 4
 /** Weak signals hide among candidates that sync would not look at otherwise. */
 const MINIMUM_SYNC_RATIO = 1.4
 const MAXIMUM_CANDIDATES = 140
@@ -65,7 +80,7 @@ export function findExpected(
         if (agreement >= LEAST_AGREEMENT && agreement > (best?.agreement ?? 0)) best = { expected, symbols, agreement }
       }
     }
-    if (best) found.push(best)
+    if (best && standsOut(best)) found.push(best)
   }
   // A message is said once, and a place holds one message: of several finds the surest.
   const sure: FoundExpected[] = []
@@ -74,4 +89,27 @@ export function findExpected(
     if (!taken) sure.push(f)
   }
   return sure
+}
+
+/** Whether the tones of the message are there, and as strongly as those of the Costas arrays that led to it. */
+function standsOut({ symbols, expected }: FoundExpected): boolean {
+  const tones = codewordToTones(expected.codeword)
+  const share = measureToneShare(symbols, DATA_SYMBOLS, tones)
+  return share >= LEAST_TONE_SHARE && share >= LEAST_OF_COSTAS * measureToneShare(symbols, COSTAS_SYMBOLS, tones)
+}
+
+/** Power of the expected tone of each of these symbols against the mean of its eight, averaged. */
+function measureToneShare({ re, im }: SymbolAmplitudes, symbols: readonly number[], tones: ArrayLike<number>): number {
+  let sum = 0
+  let count = 0
+  for (const symbol of symbols) {
+    const row = symbol * TONE_COUNT
+    let total = 0
+    for (let tone = 0; tone < TONE_COUNT; tone++) total += re[row + tone]! ** 2 + im[row + tone]! ** 2
+    if (total === 0) continue
+    const at = row + tones[symbol]!
+    sum += Math.min(MOST_OF_SYMBOL, (TONE_COUNT * (re[at]! ** 2 + im[at]! ** 2)) / total)
+    count++
+  }
+  return count > 0 ? sum / count : 0
 }
