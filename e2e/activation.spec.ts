@@ -1,5 +1,13 @@
 import { readFileSync } from 'node:fs'
 import { answerFirst, exchangeSentence, expect, setUpStation, startPractice, test } from './fixtures'
+import { startServer, type TestServer } from './server'
+
+// The station is set up here: a server of their own, so that none that is to be fresh knows it.
+let server: TestServer
+test.beforeAll(async () => {
+  server = await startServer()
+})
+test.afterAll(() => server.dispose())
 
 /** Fields of each record of an ADIF file. */
 function readRecords(path: string): Map<string, string>[] {
@@ -14,10 +22,10 @@ function readRecords(path: string): Map<string, string>[] {
     })
 }
 
-test('a full activation on the practice band, from its goal to the file for its programme', async ({ page, fresh }) => {
+test('a full activation on the practice band, from its goal to the file for its programme', async ({ page }) => {
   test.setTimeout(420_000)
   const goal = 2
-  await page.goto(fresh.url)
+  await page.goto(server.url)
   await setUpStation(page)
   await page.getByLabel('Tries for one step').fill('2')
   await page.getByRole('button', { name: 'Save the station' }).click()
@@ -61,7 +69,7 @@ test('a full activation on the practice band, from its goal to the file for its 
 
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: `ADIF of all ${goal}` }).click()])
   const records = readRecords(await download.path())
-  const { rows: stored } = (await (await fetch(`${fresh.url}/api/contacts?origin=practice`)).json()) as {
+  const { rows: stored } = (await (await fetch(`${server.url}/api/contacts?origin=practice`)).json()) as {
     rows: { call: string; locator: string | null }[]
   }
   expect(records.map((r) => r.get('CALL'))).toEqual(worked)
@@ -94,8 +102,8 @@ test('a full activation on the practice band, from its goal to the file for its 
   await expect(page.getByText(`${goal} with ${goal} stations`)).toBeVisible()
 })
 
-test('a plan comes back from a calendar, and mentions a change', async ({ page, fresh }) => {
-  await page.goto(`${fresh.url}/plan`)
+test('a plan comes back from a calendar, and mentions a change', async ({ page }) => {
+  await page.goto(`${server.url}/plan`)
   const stamp = (ms: number) => new Date(ms).toISOString().replace(/[-:]|\.\d+/g, '')
   const soon = Date.now() + 4 * 60_000
   const event = `BEGIN:VEVENT\r\nUID:race\r\nDTSTAMP:${stamp(soon)}\r\nSUMMARY:Second start\r\nDTSTART:${stamp(soon)}\r\nDTEND:${stamp(soon + 3_600_000)}\r\nEND:VEVENT`
