@@ -8,6 +8,7 @@ import { benchKnowledge } from './benchKnowledge'
 import { benchLevel } from './benchLevel'
 import { benchLevelCost } from './benchLevelCost'
 import { numberOption, UsageError } from './errors'
+import { halfPoint } from './halfPoint'
 import { median, measureReferenceMs } from './reference'
 
 /** `zeptik bench`: what this machine and this decoder reach, on slots made from a seed. */
@@ -99,7 +100,7 @@ function benchSensitivity(seed: number, trials: number, snrs: number[]): void {
   const random = createRandom(seed)
   console.log(`one signal in white noise, ${trials} slots at each ratio, no knowledge of the message`)
   console.log('snr dB  decoded  of  false')
-  const shares: { snr: number; share: number }[] = []
+  const shares = new Map<number, number>()
   for (const snr of snrs) {
     let decoded = 0
     let falseDecodes = 0
@@ -110,16 +111,12 @@ function benchSensitivity(seed: number, trials: number, snrs: number[]): void {
       if (found.some((d) => d.text === text)) decoded++
       falseDecodes += found.filter((d) => d.text !== text).length
     }
-    shares.push({ snr, share: decoded / trials })
+    shares.set(snr, decoded / trials)
     console.log(`${snr.toFixed(1).padStart(6)}  ${String(decoded).padStart(7)}  ${trials}  ${falseDecodes}`)
   }
-  shares.sort((a, b) => a.snr - b.snr)
-  const upper = shares.findIndex((s) => s.share >= 0.5)
-  if (upper > 0) {
-    const a = shares[upper - 1]!
-    const b = shares[upper]!
-    console.log(`half decoded at ${(a.snr + ((0.5 - a.share) / (b.share - a.share)) * (b.snr - a.snr)).toFixed(2)} dB`)
-  } else console.log('half decoded: outside the ratios tried')
+  const tried = [...shares.keys()].sort((a, b) => a - b)
+  const half = halfPoint(tried, (snr) => shares.get(snr)!)
+  console.log(half === undefined || half === tried[0] ? 'half decoded: outside the ratios tried' : `half decoded at ${half.toFixed(2)} dB`)
 }
 
 function benchNoise(seed: number, slots: number): void {

@@ -119,6 +119,8 @@ describe('what a session holds', () => {
       (await adif.GET(new Request(url(`adif?${query}`))).text()).match(/<CALL:\d+>\S+/g)?.map((c) => c.split('>')[1])
     expect(await file('reference=SR-0042')).toEqual(['Q1ABC', 'Q2ABC', 'Q3ABC', 'DL/Q6ABC'])
     expect(await file('reference=SR-0042&day=2026-06-07')).toEqual(['DL/Q6ABC'])
+    // A place without a reference has its stretch of time.
+    expect(await file(`from=${noon + 2 * 60_000}&to=${noon + 4 * 60_000}&origin=air`)).toEqual(['Q2ABC', 'Q3ABC'])
     expect(await file('day=2026-06-31')).toBeUndefined()
     expect(adif.GET(new Request(url('adif?day=soon'))).status).toBe(422)
   })

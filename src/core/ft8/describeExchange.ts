@@ -1,5 +1,5 @@
 import type { Parity } from '../time/slots'
-import type { ExchangeState, Underway } from './exchangeState'
+import { isWaitingForTheirEnd, type ExchangeState, type Underway } from './exchangeState'
 import { wordStep, type Step } from './exchangeText'
 
 /** What will be sent in the next slot of the own parity, or undefined when nothing will. */
@@ -44,11 +44,6 @@ export function likelyNext(state: ExchangeState): { when: string; text: string |
     case 'seventyThree':
       return { when: 'it is complete', text: undefined }
   }
-}
-
-/** Whether what is next goes out only if they ask for it again: our RR73 has been sent, and they may have heard it. */
-export function isWaitingForTheirEnd(state: ExchangeState): boolean {
-  return state.phase === 'underway' && state.contactMade && state.step === 'roger' && state.tries > 0
 }
 
 /** Says how an exchange stands, in one sentence. */

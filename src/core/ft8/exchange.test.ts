@@ -127,6 +127,12 @@ describe('calling CQ', () => {
     expect(contacts).toHaveLength(1)
   })
 
+  it('says that it only waits for their end after RR73, and that it will repeat RRR', () => {
+    const upTo = (finish: 'RR73' | 'RRR') => play(callCq({ ...manner, finish }), [['Q5RVR Q1ABC JO31'], ['Q5RVR Q1ABC R-11']]).state
+    expect(describeExchange(upTo('RR73'))).toBe('Contact with Q1ABC is made; waiting for their 73.')
+    expect(describeExchange(upTo('RRR'))).toBe('With Q1ABC, try 2 of 3')
+  })
+
   it('waits for a 73 after RRR', () => {
     const { said, state } = play(callCq({ ...manner, finish: 'RRR' }), [['Q5RVR Q1ABC JO31'], ['Q5RVR Q1ABC R-11'], [], ['Q5RVR Q1ABC 73']])
     expect(said.slice(2)).toEqual(['Q1ABC Q5RVR RRR', 'Q1ABC Q5RVR RRR'])

@@ -4,6 +4,7 @@ import { orderCallers, queueCallers, type QueuedCaller } from './callerQueue'
 import type { Ft8Decode } from './decode'
 import {
   addToLadder,
+  isWaitingForTheirEnd,
   toContact,
   toEvidence,
   type EndReason,
@@ -176,8 +177,7 @@ function hear(state: Going, event: Extract<ExchangeEvent, { type: 'heard' }>): R
     return giveUpIfTired(noted, slotUtcMs)
   }
   // After RR73 has been sent once, silence means that it was heard.
-  if (going.contactMade && going.step === 'roger' && going.manner.finish === 'RR73' && going.tries > 0)
-    return [end(going, 'complete', slotUtcMs), []]
+  if (isWaitingForTheirEnd(going)) return [end(going, 'complete', slotUtcMs), []]
   return giveUpIfTired(going, slotUtcMs)
 }
 

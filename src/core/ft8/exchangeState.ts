@@ -99,6 +99,11 @@ export type ExchangeEffect = { type: 'contactMade'; contact: MadeContact }
 /** An exchange that broke off with something worth keeping: it can be taken up again. */
 export type Unfinished = Underway & { otherCall: string; endedUtcMs: number }
 
+/** Whether silence means that it is complete: our RR73 has been sent, and what is next goes out only if they ask again. */
+export function isWaitingForTheirEnd(state: ExchangeState): boolean {
+  return state.phase === 'underway' && state.contactMade && state.step === 'roger' && state.manner.finish === 'RR73' && state.tries > 0
+}
+
 const MOST_LADDER = 60
 
 export function addToLadder(ladder: readonly Evidence[], entry: Evidence): Evidence[] {

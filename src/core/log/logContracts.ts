@@ -9,6 +9,9 @@ export const contactQuerySchema = z.object({
   origin: z.enum(['air', 'practice', 'all']).default('air'),
   /** Contacts made from this reference alone. */
   reference: z.string().max(40).default(''),
+  /** Contacts that began in this stretch alone, from its start up to but without its end. */
+  from: z.coerce.number().finite().default(0),
+  to: z.coerce.number().finite().default(8.64e15),
   /** Contacts that began on this UTC day alone. */
   day: z
     .string()

@@ -120,6 +120,8 @@ function conditions(database: Database, query: ContactQuery): SQL | undefined {
   for (const word of query.search.toLowerCase().split(/\s+/).filter(Boolean))
     parts.push(ilike(contacts.search, `%${word.replace(/[\\%_]/g, '\\$&')}%`))
   if (query.reference) parts.push(sql`${contacts.record}->>'ownReference' = ${query.reference}`)
+  if (query.from > 0) parts.push(gte(contacts.startedUtcMs, query.from))
+  if (query.to < 8.64e15) parts.push(lt(contacts.startedUtcMs, query.to))
   if (query.day) {
     const from = Date.parse(`${query.day}T00:00:00Z`)
     // A day that is none, such as the 31st of June, holds nothing.
@@ -166,7 +168,17 @@ export async function listContacts(database: Database, query: ContactQuery, cach
           .from(contacts)
           .where(and(inArray(contacts.id, ids), isDuplicate(database)))
   const duplicateIds = new Set(duplicates.map((row) => row.id))
-  const question = JSON.stringify([query.search, query.band, query.mode, query.origin, query.show, query.reference, query.day])
+  const question = JSON.stringify([
+    query.search,
+    query.band,
+    query.mode,
+    query.origin,
+    query.show,
+    query.reference,
+    query.day,
+    query.from,
+    query.to,
+  ])
   const totals = await cache.get(question, () => countTotals(database, query))
   return { rows: rows.map(({ record }) => ({ ...record, duplicate: duplicateIds.has(record.id) })), ...totals }
 }

@@ -18,18 +18,20 @@ import styles from './plan.module.css'
 
 const contactsSchema = z.array(countedContactSchema)
 
-/** What an activation holds on the server. */
-export function contactsPath({ startedUtcMs, endedUtcMs, practice, reference }: Activation): string {
-  return `/api/session/contacts?${new URLSearchParams({
-    from: String(startedUtcMs),
-    practice: String(practice),
-    ...(reference && { reference }),
-    ...(endedUtcMs !== null && { to: String(endedUtcMs) }),
-  }).toString()}`
-}
+/** Which contacts are an activation's: the same for its progress and for its file. */
+const belonging = ({ startedUtcMs, endedUtcMs, reference }: Activation) => ({
+  from: startedUtcMs,
+  ...(endedUtcMs !== null && { to: endedUtcMs }),
+  ...(reference && { reference }),
+})
 
-const exportOf = ({ reference, practice }: Activation, day = '') =>
-  `/api/adif?${queryString({ reference, day, origin: practice ? 'practice' : 'air' })}`
+const contactsPath = (activation: Activation) =>
+  `/api/session/contacts?${new URLSearchParams(
+    Object.entries({ ...belonging(activation), practice: activation.practice }).map(([name, value]) => [name, String(value)]),
+  ).toString()}`
+
+const exportOf = (activation: Activation, day?: string) =>
+  `/api/adif?${queryString({ ...belonging(activation), ...(day && { day }), origin: activation.practice ? 'practice' : 'air' })}`
 
 /** A place that counts: how far the goal is, what to tell others, whose place the others are at, and the file at the end. */
 export function ActivationScreen() {

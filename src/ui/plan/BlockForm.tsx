@@ -1,12 +1,11 @@
 'use client'
 import { useState } from 'react'
-import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { conventionalDials } from '@/core/ft8'
 import { planBlockSchema, type PlanBlock } from '@/core/session'
 import { formatKilohertz } from '../parts/formats'
-import { panelStyles } from '../parts/Panel'
+import { AddForm } from './AddForm'
 import { DraftField } from './DraftField'
 
 const MODES = ['FT8', 'PSK31', 'Packet', 'Pause'] as const
@@ -37,56 +36,40 @@ export function BlockForm({ now, after, onAdd }: { now: number; after: number | 
   }
   const known = conventionalDials.some((d) => d.dialFrequencyHz === Math.round((kilohertz ?? 0) * 1000))
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault()
-        add()
-      }}
-      style={{ marginBottom: 12 }}
-    >
-      <div className={panelStyles.grid} style={{ gridTemplateColumns: 'repeat(auto-fit, minmax(190px, 1fr))' }}>
+    <AddForm problem={problem} onAdd={add}>
+      <TextField
+        label="Begins, UTC"
+        type="datetime-local"
+        value={start}
+        onChange={(e) => setStart(e.target.value)}
+        slotProps={{ inputLabel: { shrink: true } }}
+      />
+      <DraftField label="Minutes" value={minutes} onChange={setMinutes} />
+      <TextField select label="Mode" value={mode} onChange={(e) => setMode(e.target.value as PlanBlock['mode'])}>
+        {MODES.map((m) => (
+          <MenuItem key={m} value={m}>
+            {m}
+          </MenuItem>
+        ))}
+      </TextField>
+      {mode === 'FT8' && (
         <TextField
-          label="Begins, UTC"
-          type="datetime-local"
-          value={start}
-          onChange={(e) => setStart(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
-        <DraftField label="Minutes" value={minutes} onChange={setMinutes} />
-        <TextField select label="Mode" value={mode} onChange={(e) => setMode(e.target.value as PlanBlock['mode'])}>
-          {MODES.map((m) => (
-            <MenuItem key={m} value={m}>
-              {m}
+          select
+          label="Usual dials"
+          value={known ? String(Math.round(kilohertz! * 1000)) : ''}
+          onChange={(e) => setKilohertz(Number(e.target.value) / 1000)}
+        >
+          {conventionalDials.map((d) => (
+            <MenuItem key={d.dialFrequencyHz} value={String(d.dialFrequencyHz)}>
+              {d.band} · {formatKilohertz(d.dialFrequencyHz)} kHz
             </MenuItem>
           ))}
         </TextField>
-        {mode === 'FT8' && (
-          <TextField
-            select
-            label="Usual dials"
-            value={known ? String(Math.round(kilohertz! * 1000)) : ''}
-            onChange={(e) => setKilohertz(Number(e.target.value) / 1000)}
-          >
-            {conventionalDials.map((d) => (
-              <MenuItem key={d.dialFrequencyHz} value={String(d.dialFrequencyHz)}>
-                {d.band} · {formatKilohertz(d.dialFrequencyHz)} kHz
-              </MenuItem>
-            ))}
-          </TextField>
-        )}
-        {mode !== 'Pause' && (
-          <DraftField key={kilohertz === null ? 'none' : 'some'} label="Dial in kHz" value={kilohertz} optional onChange={setKilohertz} />
-        )}
-        <TextField label="Note" value={note} onChange={(e) => setNote(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
-      </div>
-      {problem && (
-        <p role="alert" className={panelStyles.problem}>
-          {problem}
-        </p>
       )}
-      <Button type="submit" variant="contained" sx={{ mt: 1.5 }}>
-        Add it
-      </Button>
-    </form>
+      {mode !== 'Pause' && (
+        <DraftField key={kilohertz === null ? 'none' : 'some'} label="Dial in kHz" value={kilohertz} optional onChange={setKilohertz} />
+      )}
+      <TextField label="Note" value={note} onChange={(e) => setNote(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
+    </AddForm>
   )
 }

@@ -1,10 +1,9 @@
 'use client'
 import { useState } from 'react'
-import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { netSchema, type Net } from '@/core/session'
-import { panelStyles } from '../parts/Panel'
+import { AddForm } from './AddForm'
 import { DraftField } from './DraftField'
 
 const DAYS = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday']
@@ -28,48 +27,32 @@ export function NetForm({ onAdd }: { onAdd: (net: Net) => void }) {
     else setProblem(parsed.error.issues[0]!.path[0] === 'durationMin' ? 'A net lasts 5 to 720 minutes.' : parsed.error.issues[0]!.message)
   }
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault()
-        add()
-      }}
-      style={{ marginBottom: 12 }}
-    >
-      <div className={panelStyles.grid} style={{ gridTemplateColumns: 'repeat(auto-fit, minmax(190px, 1fr))' }}>
-        <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} />
-        <TextField
-          select
-          label="Day, UTC"
-          value={day}
-          onChange={(e) => setDay(e.target.value)}
-          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-        >
-          <MenuItem value="">Every day</MenuItem>
-          {DAYS.map((d, i) => (
-            <MenuItem key={d} value={String(i)}>
-              {d}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          label="Begins, UTC"
-          type="time"
-          value={time}
-          onChange={(e) => setTime(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
-        <DraftField label="Minutes" value={durationMin} onChange={setDuration} />
-        <DraftField label="Frequency in kHz" value={kilohertz} optional onChange={setKilohertz} />
-        <TextField label="Note" value={note} onChange={(e) => setNote(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
-      </div>
-      {problem && (
-        <p role="alert" className={panelStyles.problem}>
-          {problem}
-        </p>
-      )}
-      <Button type="submit" variant="contained" sx={{ mt: 1.5 }}>
-        Add it
-      </Button>
-    </form>
+    <AddForm problem={problem} onAdd={add}>
+      <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} />
+      <TextField
+        select
+        label="Day, UTC"
+        value={day}
+        onChange={(e) => setDay(e.target.value)}
+        slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      >
+        <MenuItem value="">Every day</MenuItem>
+        {DAYS.map((d, i) => (
+          <MenuItem key={d} value={String(i)}>
+            {d}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        label="Begins, UTC"
+        type="time"
+        value={time}
+        onChange={(e) => setTime(e.target.value)}
+        slotProps={{ inputLabel: { shrink: true } }}
+      />
+      <DraftField label="Minutes" value={durationMin} onChange={setDuration} />
+      <DraftField label="Frequency in kHz" value={kilohertz} optional onChange={setKilohertz} />
+      <TextField label="Note" value={note} onChange={(e) => setNote(e.target.value)} slotProps={{ htmlInput: { maxLength: 120 } }} />
+    </AddForm>
   )
 }

@@ -10,6 +10,8 @@ const WIDTH = { across: 1080, upright: 720 }
 const LEAST_WORDS_PX = 52
 const TOP = 26
 const ROW = 34
+/** Half of an hour's label: nearer to an edge it would be cut. */
+const LABEL_PX = 22
 const FOOT = 26
 const HOUR_MS = 3_600_000
 const DAY_MS = 86_400_000
@@ -42,9 +44,11 @@ export function Timeline({ events, fromUtcMs, toUtcMs, nowUtcMs, sun, emptyUtcMs
       {hours.map((t) => (
         <g key={t}>
           <line x1={x(t)} y1={TOP} x2={x(t)} y2={height - FOOT} stroke="var(--line)" />
-          <text x={x(t)} y={height - 8} textAnchor="middle" fontSize="14" fill="var(--muted)">
-            {at(t)}
-          </text>
+          {x(t) > LABEL_PX && x(t) < width - LABEL_PX && (
+            <text x={x(t)} y={height - 8} textAnchor="middle" fontSize="14" fill="var(--muted)">
+              {at(t)}
+            </text>
+          )}
         </g>
       ))}
       {rows.flatMap((row, i) =>

@@ -72,7 +72,9 @@ describe('ActivationScreen', () => {
     expect(await screen.findByText(/1 to go\. At \d+ an hour/)).toBeTruthy()
     expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('3')
     expect(screen.getByText('Q5RVR at RIVERS SR-0042 (Sallow Reach), FT8 on 14.074 MHz, locator JN97LK')).toBeTruthy()
-    expect(screen.getByRole('link', { name: /ADIF of all 3/ }).getAttribute('href')).toBe('/api/adif?reference=SR-0042&day=&origin=air')
+    expect(screen.getByRole('link', { name: /ADIF of all 3/ }).getAttribute('href')).toBe(
+      `/api/adif?from=${noon}&reference=SR-0042&origin=air`,
+    )
     type('Reference of Q3ABC', 'sr-0007')
     fireEvent.click(screen.getByRole('button', { name: 'Keep reference of Q3ABC' }))
     await waitFor(() =>

@@ -8,6 +8,9 @@ import { useLive, useStation } from '../live/StationProvider'
 /** Slots of one parity that count. */
 const LANE_SLOTS = 3
 
+/** Edges are measured anew each second; lanes must not wander with their scatter. */
+const steady = (hz: number | undefined) => (hz === undefined ? undefined : Math.round(hz / 50) * 50)
+
 const usersOf = (slot: DecodedSlot): LaneUser[] =>
   slot.decodes.map((d) => ({
     ...('from' in d.message && d.message.from && { call: d.message.from }),
@@ -20,8 +23,8 @@ export function useLanes(): { lanesOf: (parity: Parity) => Lane[]; intruderAt: (
   const { profile } = useLive()
   const slots = useStation((s) => s.slots)
   const occupancy = useStation((s) => s.occupancy)
-  const lowHz = useStation((s) => s.audio?.passbandHz?.[0])
-  const highHz = useStation((s) => s.audio?.passbandHz?.[1])
+  const lowHz = useStation((s) => steady(s.audio?.passbandHz?.[0]))
+  const highHz = useStation((s) => steady(s.audio?.passbandHz?.[1]))
   const ownCall = profile.station.call
   return useMemo(() => {
     const listened = (parity: Parity) => slots.filter((s) => !s.transmitted && parityOf(s.slotIndex) === parity).slice(-LANE_SLOTS)

@@ -1,17 +1,6 @@
 import { chainSetupSchema, emptyChainSetup } from '@/core/chain'
-import { readJson } from '@/server/http/body'
-import { getServices } from '@/server/services'
-import { openDocument, writeDocument } from '@/server/stationRepository'
+import { documentRoute } from '@/server/http/documentRoute'
 
 export const dynamic = 'force-dynamic'
 
-export async function GET(): Promise<Response> {
-  return Response.json(await openDocument(getServices().database, 'chain', chainSetupSchema, emptyChainSetup))
-}
-
-export async function PUT(request: Request): Promise<Response> {
-  const body = await readJson(request, chainSetupSchema, 50_000)
-  if (!body.ok) return body.response
-  await writeDocument(getServices().database, 'chain', body.value)
-  return Response.json(body.value)
-}
+export const { GET, PUT } = documentRoute('chain', chainSetupSchema, emptyChainSetup, 50_000)

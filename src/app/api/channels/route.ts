@@ -1,17 +1,6 @@
 import { channelListSchema } from '@/core/channels'
-import { readJson } from '@/server/http/body'
-import { getServices } from '@/server/services'
-import { openDocument, writeDocument } from '@/server/stationRepository'
+import { documentRoute } from '@/server/http/documentRoute'
 
 export const dynamic = 'force-dynamic'
 
-export async function GET(): Promise<Response> {
-  return Response.json(await openDocument(getServices().database, 'channels', channelListSchema, []))
-}
-
-export async function PUT(request: Request): Promise<Response> {
-  const body = await readJson(request, channelListSchema, 500_000)
-  if (!body.ok) return body.response
-  await writeDocument(getServices().database, 'channels', body.value)
-  return Response.json(body.value)
-}
+export const { GET, PUT } = documentRoute('channels', channelListSchema, [], 500_000)

@@ -1,17 +1,6 @@
-import { sessionPlanSchema, emptyPlan } from '@/core/session'
-import { readJson } from '@/server/http/body'
-import { getServices } from '@/server/services'
-import { openDocument, writeDocument } from '@/server/stationRepository'
+import { emptyPlan, sessionPlanSchema } from '@/core/session'
+import { documentRoute } from '@/server/http/documentRoute'
 
 export const dynamic = 'force-dynamic'
 
-export async function GET(): Promise<Response> {
-  return Response.json(await openDocument(getServices().database, 'plan', sessionPlanSchema, emptyPlan))
-}
-
-export async function PUT(request: Request): Promise<Response> {
-  const body = await readJson(request, sessionPlanSchema, 200_000)
-  if (!body.ok) return body.response
-  await writeDocument(getServices().database, 'plan', body.value)
-  return Response.json(body.value)
-}
+export const { GET, PUT } = documentRoute('plan', sessionPlanSchema, emptyPlan, 200_000)
