@@ -141,6 +141,8 @@ try {
   await shoot('log')
   await chooseTheme('Night')
   await go('/slots')
+  // The band was begun anew, in real time: its first slots have to end.
+  await page.getByText('calls anyone').first().waitFor({ timeout: 90_000 })
   await page.waitForTimeout(1500)
   await shoot('slots-night')
   await chooseTheme('Daylight')

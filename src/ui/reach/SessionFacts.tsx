@@ -6,6 +6,8 @@ import { formatDistance, formatSigned } from '../parts/formats'
 import { Panel } from '../parts/Panel'
 import styles from '../plan/plan.module.css'
 
+const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
+
 /** What the session came to: contacts, farthest, the band's time, repeats, and the slots that were lost and why. */
 export function SessionFacts({ statistics, unit }: { statistics: SessionStatistics; unit: 'km' | 'mi' }) {
   const tally = useStation((s) => s.tally)
@@ -13,8 +15,8 @@ export function SessionFacts({ statistics, unit }: { statistics: SessionStatisti
   const bandClock = useStation((s) => s.bandClock)
   const { contacts, stations, bestHour, farthest, medianDistanceKm, medianTimeOffsetS, transmissionsPerContact, withRepeats } = statistics
   const facts: [string, string | undefined][] = [
-    ['Contacts', `${contacts} with ${stations} stations`],
-    ['Best hour', bestHour > 0 ? `${bestHour} contacts` : undefined],
+    ['Contacts', `${contacts} with ${counted(stations, 'station')}`],
+    ['Best hour', bestHour > 0 ? counted(bestHour, 'contact') : undefined],
     ['Farthest', farthest && `${farthest.call}, ${formatDistance(farthest.distanceKm, unit)}`],
     ['Middle distance', medianDistanceKm === undefined ? undefined : formatDistance(medianDistanceKm, unit)],
     ['Transmissions a contact', transmissionsPerContact?.toFixed(1)],

@@ -183,6 +183,15 @@ function drawBand(
       height - FOOT_PX / 2,
     )
   }
+  // The own lane runs through the slots of the own parity.
+  paint.strokeStyle = transmit
+  paint.lineWidth = 2
+  for (let i = 0; i < 4; i++) {
+    if (parityOf(i) !== txParity) continue
+    paint.setLineDash([7, 4])
+    paint.strokeRect(left + (i / 4) * w + 3, y(ownHz + OCCUPIED_HZ), w / 4 - 6, y(ownHz) - y(ownHz + OCCUPIED_HZ))
+    paint.setLineDash([])
+  }
   // Free lanes: a tab with its rank at the left edge, the best one longest.
   paint.font = '700 12px "Atkinson Hyperlegible Next", sans-serif'
   const tall = bottom >= 240
@@ -196,15 +205,6 @@ function drawBand(
     paint.fillStyle = readColour('--card')
     paint.fillText(String(i + 1), left + 4, top + TAB_PX / 2 + 1)
   })
-  // The own lane runs through the slots of the own parity.
-  paint.strokeStyle = transmit
-  paint.lineWidth = 2
-  for (let i = 0; i < 4; i++) {
-    if (parityOf(i) !== txParity) continue
-    paint.setLineDash([7, 4])
-    paint.strokeRect(left + (i / 4) * w + 3, y(ownHz + OCCUPIED_HZ), w / 4 - 6, y(ownHz) - y(ownHz + OCCUPIED_HZ))
-    paint.setLineDash([])
-  }
   if (newestUtcMs !== undefined) {
     paint.fillStyle = ink
     paint.fillRect(x(newestUtcMs), 0, 2, bottom)
