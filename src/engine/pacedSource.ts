@@ -12,14 +12,16 @@ export interface SlotOfAudio {
 export type SlotAudio = (slotIndex: number) => Promise<SlotOfAudio | undefined>
 
 const BLOCK_MS = 100
-/** The next slot is asked for this long before the present one ends. */
-const AHEAD_MS = 900
+/** The next slot is asked for this long before the present one ends: before the decoder begins, so that both work at once. */
+const AHEAD_MS = 1250
 
 export interface PacedSourceOptions {
   kind: 'recording' | 'practice'
   label: string
   clock: StationClock
   slotAudio: SlotAudio
+  /** True while what the next slot will hold is not settled. It is then asked for later, at its start at the latest. */
+  unsettled?: () => boolean
   onBlock: OnBlock
   onEnd: () => void
   onProblem: (error: string) => void
@@ -59,7 +61,7 @@ export class PacedSource implements AudioSource {
   }
 
   private advance(): void {
-    const { clock, onBlock, onEnd } = this.options
+    const { clock, onBlock, onEnd, unsettled } = this.options
     const nowUtcMs = clock.worldUtcMs()
     while (!this.stopped && this.sentUtcMs + BLOCK_MS <= nowUtcMs) {
       const slotIndex = Math.floor(this.sentUtcMs / SLOT_MS)
@@ -83,7 +85,7 @@ export class PacedSource implements AudioSource {
       }
       onBlock({ samples, startUtcMs: clock.utcAtWorld(this.sentUtcMs), ...(raw && { raw }) })
       this.sentUtcMs += BLOCK_MS
-      if (intoMs >= SLOT_MS - AHEAD_MS) this.ask(slotIndex + 1)
+      if (intoMs >= SLOT_MS - AHEAD_MS && !unsettled?.()) this.ask(slotIndex + 1)
       this.slots.delete(slotIndex - 2)
     }
   }

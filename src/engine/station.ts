@@ -343,9 +343,10 @@ export class RunningStation {
     const opened = audible && pace === 1 ? await this.host.openOutput(outputId, this.clock) : undefined
     if (epoch !== this.epoch) return
     this.clock.simulate({ startUtcMs: Math.ceil(this.host.wallUtcMs() / SLOT_MS) * SLOT_MS, pace, clockErrorMs })
-    this.output = new PracticeOutput(this.clock, practice, opened?.ok ? opened.output : undefined, (copied) => {
+    const output = new PracticeOutput(this.clock, practice, opened?.ok ? opened.output : undefined, (copied) => {
       if (!copied && epoch === this.epoch) this.notify('Nobody on the practice band could copy that transmission.')
     })
+    this.output = output
     this.source = new PacedSource({
       kind: 'practice',
       label: `Practice band, ${stations} stations`,
@@ -354,6 +355,8 @@ export class RunningStation {
         const { samples, channels } = await practice.renderSlot(slotIndex)
         return { samples, raw: { channels, rateHz: SAMPLE_RATE_HZ } }
       },
+      // What the operator sends bears on who answers.
+      unsettled: () => output.busy,
       onBlock: (block) => this.receive(epoch, block),
       onEnd: () => undefined,
       onProblem: (error) => this.sourceLost(epoch, `The practice band stopped: ${error}`),

@@ -37,6 +37,11 @@ export class PracticeOutput implements AudioOutput {
     this.playing = { request: heard, onEnded, timer }
   }
 
+  /** Whether a transmission is on its way to the band. */
+  get busy(): boolean {
+    return this.playing !== undefined
+  }
+
   monitor(): Float32Array | undefined {
     return this.heard
   }
