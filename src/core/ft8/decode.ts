@@ -60,6 +60,8 @@ const ORDERS: Record<Depth, number> = { quick: 0, usual: 2, deep: 3 }
 const MINIMUM_SYNC_RATIO = 1.85
 const MAXIMUM_CANDIDATES = 200
 const MINIMUM_COSTAS_HITS = 7
+/** On the grid, where a signal may lie between steps and bins, what can be decoded at all shows 8 and more. */
+const MINIMUM_GRID_HITS = 6
 const MINIMUM_CONTRAST = 3.85
 /** Weaker than this, what ordered statistics finds is more often noise than a message. */
 const WEAKEST_ORDERED_DB = -24
@@ -119,6 +121,7 @@ class SlotDecoder {
       const candidates = findCandidates(grid, {
         ...this.search,
         minimumRatio: MINIMUM_SYNC_RATIO,
+        minimumHits: MINIMUM_GRID_HITS,
         maximumCandidates: MAXIMUM_CANDIDATES,
         // Where nothing was taken away since the last look, looking again would find the same.
         ...(pass > 1 && { near: { placesHz: this.removedHz, withinHz: NEIGHBOURHOOD_HZ } }),
@@ -204,6 +207,7 @@ class SlotDecoder {
         searchS: Math.min(this.search.searchS, DRIFTING_SEARCH_S),
         driftBins,
         minimumRatio: DRIFTING_SYNC_RATIO,
+        minimumHits: MINIMUM_GRID_HITS,
         maximumCandidates: DRIFTING_CANDIDATES,
       })
       this.look(candidates, { pass, order: 0, drift: driftBins * DRIFT_HZ_PER_S })

@@ -1,5 +1,6 @@
 import { createFft, createRealFft } from '../dsp/fft'
 import { SAMPLES_PER_SYMBOL, SYMBOL_S } from './signal'
+import { staleCostasSums } from './costasSums'
 import type { SlotSpectrum } from './slotSpectrum'
 
 /** Powers of short overlapping transforms: half a tone in frequency, a quarter of a symbol in time. */
@@ -85,6 +86,7 @@ export function remeasureGrid(
         power[step * bins + bin] = re[at]! * re[at]! + im[at]! * im[at]!
       }
     }
+    staleCostasSums(grid, middle - NARROW_REACH_BINS, middle + NARROW_REACH_BINS + 1)
   }
   return { steps, bins, power }
 }
