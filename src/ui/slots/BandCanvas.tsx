@@ -48,9 +48,12 @@ export function BandCanvas({ ownHz, lanes, txParity, onChoose, listening }: Band
   const floor = useRef<Float32Array | undefined>(undefined)
   const newest = useRef<number | undefined>(undefined)
   const overlay = useRef({ ownHz, lanes, txParity })
+  /** Draws before the next frame; nothing is drawn while nothing changes, which spares a tablet's battery. */
+  const redraw = useRef<() => void>(undefined)
   const [hover, setHover] = useState<number>()
   useEffect(() => {
     overlay.current = { ownHz, lanes, txParity }
+    redraw.current?.()
   }, [ownHz, lanes, txParity])
 
   useEffect(() => {
@@ -82,6 +85,7 @@ export function BandCanvas({ ownHz, lanes, txParity, onChoose, listening }: Band
       paint.putImageData(column, x, 0)
       paint.clearRect((x + 1) % COLUMNS, 0, 5, BINS)
       newest.current = row.utcMs
+      redraw.current?.()
     })
   }, [station])
 
@@ -90,7 +94,7 @@ export function BandCanvas({ ownHz, lanes, txParity, onChoose, listening }: Band
     if (!element) return
     let frame = 0
     const draw = () => {
-      frame = requestAnimationFrame(draw)
+      frame = 0
       const { clientWidth: width, clientHeight: height } = element
       const scale = window.devicePixelRatio || 1
       if (element.width !== Math.round(width * scale) || element.height !== Math.round(height * scale)) {
@@ -102,8 +106,23 @@ export function BandCanvas({ ownHz, lanes, txParity, onChoose, listening }: Band
       paint.clearRect(0, 0, width, height)
       drawBand(paint, width, height, picture.current, newest.current, overlay.current)
     }
-    draw()
-    return () => cancelAnimationFrame(frame)
+    const ask = () => {
+      if (frame === 0) frame = requestAnimationFrame(draw)
+    }
+    redraw.current = ask
+    ask()
+    const size = new ResizeObserver(ask)
+    size.observe(element)
+    const theme = new MutationObserver(ask)
+    theme.observe(document.documentElement, { attributeFilter: ['data-theme'] })
+    // Letters drawn before their font has come are drawn again with it.
+    void document.fonts.ready.then(ask)
+    return () => {
+      redraw.current = undefined
+      cancelAnimationFrame(frame)
+      size.disconnect()
+      theme.disconnect()
+    }
   }, [])
 
   const hzAt = (clientY: number) => {
