@@ -4,16 +4,20 @@ import type { AudioOutput, PlayRequest } from './audioOutput'
 import type { Keyer } from './keyer'
 import type { StationClock } from './stationClock'
 
-export interface TransmitRequest {
+/** In whose name something is sent. */
+export interface Authority {
+  ownCall: string
+  licenceConfirmed: boolean
+  /** Where no SWR meter is read. */
+  band?: string
+}
+
+export interface TransmitRequest extends Authority {
   slotIndex: number
   text: string
   audioOffsetHz: number
   amplitude: number
   voxLeadInMs: number
-  ownCall: string
-  licenceConfirmed: boolean
-  /** Where no SWR meter is read. */
-  band?: string
 }
 
 export type TransmitOutcome = { sent: true; complete: boolean } | { sent: false; why: string; need: GateNeed | 'message' | 'late' }
@@ -27,14 +31,10 @@ export interface OnAir {
 }
 
 /** Audio of a test, ready to be sent. */
-export interface TestRequest {
+export interface TestRequest extends Authority {
   /** What it is, in words. */
   what: string
   makeSamples: (sampleRateHz: number) => Float32Array
-  ownCall: string
-  licenceConfirmed: boolean
-  /** Where no SWR meter is read. */
-  band?: string
 }
 
 export type TestOutcome = { sent: true; complete: boolean; startUtcMs: number } | { sent: false; why: string; need: GateNeed }
