@@ -1,5 +1,6 @@
 import { crcMatches } from './crc14'
-import { bitLikelihoods, type SymbolAmplitudes } from './demodulate'
+import { bitLikelihoods } from './bitLikelihoods'
+import type { SymbolAmplitudes } from './demodulate'
 import { createBeliefPropagation } from './ldpc'
 import { createOrderedStatistics } from './osd'
 import { CODEWORD_BITS } from './signal'

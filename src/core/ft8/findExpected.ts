@@ -1,4 +1,5 @@
-import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureSymbols, type SymbolAmplitudes } from './demodulate'
+import { bitLikelihoods } from './bitLikelihoods'
+import { BAND_CENTRE_HZ, DEMODULATION_BINS, measureSymbols, type SymbolAmplitudes } from './demodulate'
 import type { ExpectedMessage } from './expectedMessages'
 import { CODEWORD_BITS, COSTAS, COSTAS_STARTS, DATA_SYMBOLS, TONE_COUNT } from './signal'
 import type { Baseband, SlotSpectrum } from './slotSpectrum'

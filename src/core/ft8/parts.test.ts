@@ -1,5 +1,6 @@
 import { createGaussian, createRandom } from '../dsp/random'
-import { BAND_CENTRE_HZ, bitLikelihoods, DEMODULATION_BINS, measureSymbols } from './demodulate'
+import { bitLikelihoods } from './bitLikelihoods'
+import { BAND_CENTRE_HZ, DEMODULATION_BINS, measureSymbols } from './demodulate'
 import { conventionalDials, dialForBand } from './dials'
 import { lnBesselI0 } from './lnBesselI0'
 import { encodeLdpc } from './ldpc'

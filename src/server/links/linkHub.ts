@@ -1,25 +1,17 @@
+// Control and keying stand in one file on purpose: whatever befalls the one must unkey by way of the other.
 import {
   defaultLinkConfig,
   describePort,
   hasSerialSpeed,
-  idleDiagnosis,
-  LinkProber,
   PortKeeper,
-  quietRevival,
-  reduceDiagnosis,
-  reduceRevival,
   type BytePort,
   type DiagnoseRequest,
-  type Diagnosis,
-  type DiagnosisEvent,
   type KeyRequest,
   type LinkConfig,
   type LinkState,
   type LinkTarget,
   type PortChoice,
   type SerialLines,
-  type RevivalAction,
-  type TncRevival,
   type TriedLink,
   type Verdict,
 } from '@/core/links'
@@ -36,8 +28,11 @@ import {
   type CatDialect,
   type Dialect,
 } from '@/core/links/cat'
-import { frameLine, KissDecoder, parameterFrames, parseAx25, textOf, type KissParameters } from '@/core/packet'
 import { ChangeFeed } from '../http/changeFeed'
+import { lineState, sleep } from './lineState'
+import { LinkClimb } from './linkClimb'
+import { TncLink } from './tncLink'
+import { WireLog } from './wireLog'
 
 export interface LinkHubOptions {
   monotonicMs: () => number
@@ -58,9 +53,7 @@ export const WATCHDOG_MS = 2000
 const LONGEST_KEYED_MS = 16_000
 const TICK_MS = 40
 const CHANGE_EVERY_MS = 150
-const KEPT_WIRE = 60
 const LET_GO = 'The port is let go while the link is tried.'
-const KEPT_FRAMES = 50
 const UNKEY_TRIES = 3
 
 interface Keyed {
@@ -78,21 +71,13 @@ export class LinkHub {
   private waiting: { request: CatRequest; done: (result: Done) => void }[] = []
   private lines: PortKeeper | undefined
   private linesDetail = ''
-  private tnc: PortKeeper | undefined
-  private tncDetail = 'Off.'
-  private tncBytes = 0
-  private decoder = new KissDecoder()
-  private revival: TncRevival = quietRevival
-  private frames: LinkState['tnc']['frames'] = []
-  private badFrames = 0
   private keyed: Keyed | undefined
   /** The control line was lost while the radio was keyed by it: unkeying comes first when it is back. */
   private mayBeKeyed = false
   private alarm: LinkState['alarm'] = null
-  private wire: LinkState['wire'] = []
-  /** Numbers alarms, frames and bytes. It goes on from the time of start, so that a restarted server's alarms are newer than all before. */
-  private sequence: number
-  private diagnosis: { link: TriedLink; now: Diagnosis; prober: LinkProber } | undefined
+  private readonly wire: WireLog
+  private readonly tnc: TncLink
+  private readonly climb: LinkClimb
   private standins: LinkState['standins'] = { radio: null, tnc: null }
   private configuring = Promise.resolve()
   /** The last bytes on their way to the radio. */
@@ -101,7 +86,18 @@ export class LinkHub {
   private readonly timer: ReturnType<typeof setInterval>
 
   constructor(private readonly options: LinkHubOptions) {
-    this.sequence = options.utcMs()
+    const { monotonicMs, utcMs, createPort, listPorts } = options
+    this.wire = new WireLog(utcMs())
+    const changed = () => this.changed()
+    this.tnc = new TncLink({ monotonicMs, utcMs, createPort, changed, wire: this.wire, config: () => this.config.tnc })
+    this.climb = new LinkClimb({
+      ...{ monotonicMs, listPorts, createPort, changed },
+      targetOf: (link) => this.targetOf(link),
+      restLines: () => (this.keyedByLine() ? this.idleLines() : undefined),
+      letGo: (link) => this.letGo(link),
+      takeUpAgain: (link) => this.inOrder(() => (link === 'control' ? this.openControl() : this.tnc.open())),
+      onVerdict: (link, verdict) => options.onVerdict?.(link, verdict),
+    })
     this.timer = setInterval(() => this.tick(), TICK_MS)
     this.timer.unref()
   }
@@ -111,7 +107,7 @@ export class LinkHub {
     // The timer goes last: a radio that does not answer any more is given up by it.
     await this.unkey()
     clearInterval(this.timer)
-    await Promise.all([this.control?.stop(), this.lines?.stop(), this.tnc?.stop()])
+    await Promise.all([this.control?.stop(), this.lines?.stop(), this.tnc.close()])
   }
 
   subscribe(listener: () => void): () => void {
@@ -120,7 +116,7 @@ export class LinkHub {
 
   /** A port may be there now that was not: no need to wait for the next attempt. */
   portAppeared(): void {
-    for (const keeper of [this.control, this.lines, this.tnc]) keeper?.retryNow()
+    for (const line of [this.control, this.lines, this.tnc]) line?.retryNow()
   }
 
   setStandins(standins: LinkState['standins']): void {
@@ -151,7 +147,7 @@ export class LinkHub {
       await this.openControl()
       await this.openLines()
     }
-    if (changed('tnc')) await this.openTnc()
+    if (changed('tnc')) await this.tnc.open()
     this.changed()
   }
 
@@ -172,7 +168,7 @@ export class LinkHub {
       createPort: () => this.options.createPort(port, serialBaud),
       sleep,
       onBytes: (bytes) => {
-        this.note('control', 'in', bytes)
+        this.wire.note('control', 'in', bytes)
         this.step({ type: 'bytes', bytes, nowMs: this.options.monotonicMs() })
       },
       onOpen: () => {
@@ -236,7 +232,7 @@ export class LinkHub {
     this.cat = state
     for (const action of actions) {
       if (action.type === 'write') {
-        this.note('control', 'out', action.bytes)
+        this.wire.note('control', 'out', action.bytes)
         this.writing = this.control?.write(action.bytes) ?? Promise.resolve()
       } else if (action.type === 'done') {
         const at = this.waiting.findIndex((w) => w.request === action.request)
@@ -307,7 +303,7 @@ export class LinkHub {
   }
 
   private raise(words: string): void {
-    this.alarm = { sequence: ++this.sequence, utcMs: this.options.utcMs(), words }
+    this.alarm = { sequence: this.wire.next(), utcMs: this.options.utcMs(), words }
     this.changed()
   }
 
@@ -365,116 +361,19 @@ export class LinkHub {
     return done
   }
 
-  // TNC
-
-  private async openTnc(): Promise<void> {
-    await this.tnc?.stop()
-    this.tnc = undefined
-    const { enabled, port, serialBaud, parameters } = this.config.tnc
-    this.decoder = new KissDecoder()
-    this.revival = quietRevival
-    this.tncBytes = 0
-    if (!enabled || !port) {
-      this.tncDetail = 'Off.'
-      return
-    }
-    this.tncDetail = `Opening ${describePort(port)}.`
-    this.tnc = new PortKeeper({
-      createPort: () => this.options.createPort(port, serialBaud),
-      sleep,
-      onBytes: (bytes) => this.heardByTnc(bytes),
-      onOpen: () => {
-        this.tncDetail = `${describePort(port)} is open; its parameters were sent.`
-        // A memory battery may be flat: what the TNC is to know is told at every start.
-        this.sendParameters(parameters)
-        this.changed()
-      },
-      onLost: (why) => {
-        this.tncDetail = why
-        this.changed()
-      },
-    })
-  }
-
-  private sendParameters(parameters: KissParameters): void {
-    for (const frame of parameterFrames(parameters)) this.writeTnc(frame)
-  }
-
-  private writeTnc(bytes: Uint8Array): void {
-    this.note('tnc', 'out', bytes)
-    void this.tnc?.write(bytes)
-  }
-
-  /** Puts a TNC that shows its prompt, though it should be in KISS, back into it. */
-  private revive(event: Parameters<typeof reduceRevival>[1]): void {
-    const { startLines, parameters } = this.config.tnc
-    const [state, actions]: [TncRevival, RevivalAction[]] = reduceRevival(
-      this.revival,
-      event,
-      startLines.filter((line) => line !== ''),
-    )
-    this.revival = state
-    for (const action of actions) {
-      if (action.type === 'write') this.writeTnc(new TextEncoder().encode(action.words))
-      else if (action.type === 'parameters') this.sendParameters(parameters)
-      else this.tncDetail = action.words
-    }
-    if (actions.length > 0) this.changed()
-  }
-
-  private heardByTnc(bytes: Uint8Array): void {
-    this.tncBytes += bytes.length
-    this.note('tnc', 'in', bytes)
-    this.revive({ type: 'bytes', bytes, nowMs: this.options.monotonicMs() })
-    for (const event of this.decoder.push(bytes)) {
-      if (event.type === 'bad') this.badFrames++
-      if (event.type !== 'frame' || event.frame.command !== 0) continue
-      const parsed = parseAx25(event.frame.data)
-      if (!parsed.ok) {
-        this.badFrames++
-        continue
-      }
-      const entry = { sequence: ++this.sequence, utcMs: this.options.utcMs(), line: frameLine(parsed.value), kind: parsed.value.kind }
-      this.frames = [...this.frames, { ...entry, text: textOf(parsed.value.info).slice(0, 300) }].slice(-KEPT_FRAMES)
-    }
-    this.changed()
-  }
-
   // The ladder
 
-  /** Starts, answers and stops a climb. The link is let go meanwhile, so that its port is free. */
-  async diagnose(request: DiagnoseRequest): Promise<Done> {
-    if (request.action === 'stop') {
-      if (this.diagnosis) await this.climb({ type: 'stop' })
-      return { ok: true }
-    }
-    if (request.action === 'answer') {
-      if (!this.diagnosis) return { ok: false, error: 'Nothing is being tried.' }
-      void this.climb({ type: 'answered', rung: request.rung, answer: request.answer })
-      return { ok: true }
-    }
-    if (this.diagnosis?.now.at) return { ok: false, error: 'A link is being tried already.' }
-    const target = this.targetOf(request.link)
-    if (!target) return { ok: false, error: 'Choose the port first.' }
-    if (request.link === 'control') {
-      await this.unkey()
-      await this.control?.stop()
-      this.cat = undefined
-      this.controlDetail = LET_GO
-    } else {
-      await this.tnc?.stop()
-      this.tncDetail = LET_GO
-    }
-    const prober = new LinkProber(target, {
-      listPorts: this.options.listPorts,
-      createPort: this.options.createPort,
-      ...(this.keyedByLine() && { restLines: this.idleLines() }),
-      monotonicMs: this.options.monotonicMs,
-      sleep,
-    })
-    this.diagnosis = { link: request.link, now: idleDiagnosis, prober }
-    void this.climb({ type: 'start' })
-    return { ok: true }
+  /** Starts, answers and stops a climb. */
+  diagnose(request: DiagnoseRequest): Promise<Done> {
+    return this.climb.diagnose(request)
+  }
+
+  private async letGo(link: TriedLink): Promise<void> {
+    if (link === 'tnc') return this.tnc.letGo(LET_GO)
+    await this.unkey()
+    await this.control?.stop()
+    this.cat = undefined
+    this.controlDetail = LET_GO
   }
 
   private targetOf(link: TriedLink): LinkTarget | undefined {
@@ -483,26 +382,6 @@ export class LinkHub {
     const line = { port, serialBaud: hasSerialSpeed(port) ? serialBaud : null }
     if (link === 'tnc') return { speaks: 'kiss', ...line }
     return { speaks: 'cat', ...line, dialect: this.dialect() }
-  }
-
-  private async climb(event: DiagnosisEvent): Promise<void> {
-    const { diagnosis } = this
-    if (!diagnosis) return
-    const [now, actions] = reduceDiagnosis(diagnosis.now, event)
-    diagnosis.now = now
-    this.changed()
-    for (const action of actions) {
-      if (action.type === 'ask') continue
-      if (action.again) diagnosis.prober.forget()
-      const finding = await diagnosis.prober.probe(action.rung)
-      if (this.diagnosis === diagnosis) await this.climb({ type: 'found', rung: action.rung, finding })
-    }
-    // When it is over the link is taken up again.
-    if (now.at === null && (now.verdict || event.type === 'stop')) {
-      if (now.verdict) this.options.onVerdict?.(diagnosis.link, now.verdict)
-      await this.inOrder(() => (diagnosis.link === 'control' ? this.openControl() : this.openTnc()))
-    }
-    this.changed()
   }
 
   // State
@@ -516,7 +395,6 @@ export class LinkHub {
     const keyPort = keying.by === 'cat' || this.linesAreOnControl() ? this.control : this.lines
     const none = keying.by === 'none' || keying.by === 'vox'
     const ready = keying.by === 'cat' ? talking : keyPort?.isOpen === true
-    const diagnosed = this.diagnosis
     return {
       control: {
         state: controlState,
@@ -531,30 +409,18 @@ export class LinkHub {
         leadMs: keying.leadMs,
         tailMs: keying.tailMs,
       },
-      tnc: {
-        state: lineState(this.tnc, this.frames.length > 0 ? 'talking' : this.tncBytes > 0 ? 'silent' : 'open'),
-        detail: this.tncDetail,
-        frames: this.frames,
-        badFrames: this.badFrames,
-      },
-      diagnosis: diagnosed ? { link: diagnosed.link, now: diagnosed.now as NonNullable<LinkState['diagnosis']>['now'] } : null,
+      tnc: this.tnc.state(),
+      diagnosis: this.climb.state(),
       alarm: this.alarm,
-      wire: this.wire.filter((entry) => entry.sequence > afterSequence),
+      wire: this.wire.after(afterSequence),
       standins: this.standins,
     }
-  }
-
-  private note(link: TriedLink, way: 'in' | 'out', bytes: Uint8Array): void {
-    const shown = bytes.subarray(0, 64)
-    const hex = [...shown].map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ')
-    const text = [...shown].map((byte) => (byte >= 0x20 && byte < 0x7f ? String.fromCharCode(byte) : '·')).join('')
-    this.wire = [...this.wire, { sequence: ++this.sequence, link, way, hex, text }].slice(-KEPT_WIRE)
   }
 
   private tick(): void {
     const nowMs = this.options.monotonicMs()
     this.step({ type: 'tick', nowMs })
-    this.revive({ type: 'tick', nowMs })
+    this.tnc.tick(nowMs)
     const { keyed } = this
     if (!keyed) return
     const { by } = this.config.keying
@@ -574,10 +440,3 @@ export class LinkHub {
     this.feed.changed()
   }
 }
-
-function lineState(port: PortKeeper | undefined, open: 'talking' | 'silent' | 'open'): LinkState['tnc']['state'] {
-  if (!port) return 'off'
-  return port.isOpen ? open : port.isOpening ? 'opening' : 'problem'
-}
-
-const sleep = (ms: number) => new Promise<void>((done) => setTimeout(done, ms).unref())
