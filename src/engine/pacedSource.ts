@@ -13,7 +13,7 @@ export type SlotAudio = (slotIndex: number) => Promise<SlotOfAudio | undefined>
 
 const BLOCK_MS = 100
 /** The next slot is asked for this long before the present one ends: before the decoder begins, so that both work at once. */
-const AHEAD_MS = 1250
+const AHEAD_MS = 1350
 
 export interface PacedSourceOptions {
   kind: 'recording' | 'practice'
