@@ -71,6 +71,24 @@ describe('decoding with knowledge', () => {
     }
   })
 
+  it('finds nothing where the rest of a message is by chance in place and the Costas arrays are not', () => {
+    // Slot 118 of `zeptik bench knowledge --trials 20 --slots 440`, whose draws these are.
+    const random = createRandom(1)
+    for (let draw = 0; draw < 500; draw++) random()
+    const newSeed = () => Math.floor(random() * 2 ** 31)
+    for (let slot = 0; slot <= 118; slot++) {
+      newSeed()
+      const crowd = simulatedCrowd(14, random)
+      const [snrDb, audioOffsetHz, timeOffsetS] = [-22 + 20 * random(), 400 + 2000 * random(), random() - 0.5]
+      const seed = newSeed()
+      if (slot < 118) continue
+      const slotOfAll = simulateSlot([...crowd, { text: 'Q7HAY Q2LMN R-12', snrDb, audioOffsetHz, timeOffsetS }], seed)
+      const found = decodeSlot(slotOfAll, { knowledge: { ownCall: 'Q5RVR', otherCall: 'Q2LMN', otherLocator: 'JO31' } })
+      expect(found.length).toBeGreaterThan(10)
+      expect(found.filter((d) => d.how === 'expected').map((d) => d.text)).toEqual([])
+    }
+  })
+
   it('expects those who were heard before to call with their locator', () => {
     const callers = [{ call: 'Q8TLS', locator: 'JN07' }]
     expect(expectedMessages({ ownCall: 'Q5RVR', callers }).map((m) => m.text)).toEqual(['Q5RVR Q8TLS JN07'])

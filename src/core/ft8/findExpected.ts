@@ -31,6 +31,8 @@ const LEAST_TONE_SHARE = 1.6
  * more than the rest.
  */
 const LEAST_OF_COSTAS = 0.72
+/** Where the arrays themselves do not stand out there is no signal, whatever the rest looks like. They show 1.5 and more at -25 dB. */
+const LEAST_COSTAS_SHARE = 1.3
 const COSTAS_SYMBOLS = COSTAS_STARTS.flatMap((start) => COSTAS.map((_, i) => start + i))
 /** What one symbol can add, so that a few strong ones do not decide. */
 const MOST_OF_SYMBOL = 4
@@ -96,7 +98,8 @@ export function findExpected(
 function standsOut({ symbols, expected }: FoundExpected): boolean {
   const tones = codewordToTones(expected.codeword)
   const share = measureToneShare(symbols, DATA_SYMBOLS, tones)
-  return share >= LEAST_TONE_SHARE && share >= LEAST_OF_COSTAS * measureToneShare(symbols, COSTAS_SYMBOLS, tones)
+  const costasShare = measureToneShare(symbols, COSTAS_SYMBOLS, tones)
+  return share >= LEAST_TONE_SHARE && costasShare >= LEAST_COSTAS_SHARE && share >= LEAST_OF_COSTAS * costasShare
 }
 
 /** Power of the expected tone of each of these symbols against the mean of its eight, averaged. */
