@@ -75,7 +75,7 @@ const begin = async () => {
   await page.getByRole('heading', { name: 'Slots', exact: true }).waitFor()
 }
 
-/** One turn of the operator, in the page: who broke off or calls anyone is answered. Also reads what the screen says. */
+/** One turn of the operator, in the page: the first of the list is answered. Also reads what the screen says. */
 const turn = () =>
   page.evaluate(async () => {
     const exchange = document.querySelector('section[aria-label="Exchange"]')
@@ -91,8 +91,8 @@ const turn = () =>
       await new Promise((done) => setTimeout(done, 50))
       ;[...exchange.querySelectorAll('button')].find((b) => b.textContent.startsWith('Checked'))?.click()
     } else if (!busy) {
-      const buttons = [...document.querySelectorAll('button[data-answer]:not([disabled])')]
-      const button = buttons.find((b) => /^Resume/.test(b.getAttribute('aria-label') ?? '')) ?? buttons[0]
+      // The list stands in the order of what matters now.
+      const button = document.querySelector('button[data-answer]:not([disabled])')
       if (button) {
         did = button.getAttribute('aria-label')
         button.click()

@@ -2,7 +2,7 @@
 // computes runs as fast as it does outside.
 import swc from '@swc/jest'
 
-export default {
+const transform = {
   createTransformer(options) {
     const inner = swc.createTransformer(options)
     const withMath = (result) => ({ ...result, code: `const Math = globalThis.Math;${result.code}` })
@@ -14,3 +14,5 @@ export default {
     }
   },
 }
+
+export default transform

@@ -385,6 +385,14 @@ describe('what was cut off', () => {
     expect(unfinishedFrom(nothing.state, 0)).toBeUndefined()
   })
 
+  it('is not kept longer by trying again: half an hour after they were last heard it ends', () => {
+    // Heard last in slot 2, at 30 s.
+    const tried = { ...unfinished, endedUtcMs: 29 * 60_000 }
+    expect(keepUnfinished([tried], undefined, 30_000 + 30 * 60_000)).toEqual([tried])
+    expect(keepUnfinished([tried], undefined, 30_001 + 30 * 60_000)).toEqual([])
+    expect(keepUnfinished([], tried, 30_001 + 30 * 60_000)).toEqual([])
+  })
+
   it('is completed without a word by their roger, as evidence', () => {
     const done = run([heard(20, ['Q5RVR Q1ABC RR73'])], faded.state)
     expect(done.next).toBeUndefined()

@@ -52,10 +52,18 @@ export function unfinishedFrom(state: ExchangeState, nowUtcMs: number): Unfinish
   return { ...rest, otherCall, queue: [], arranged: false, endedUtcMs: state.endedUtcMs ?? nowUtcMs }
 }
 
+/** When they were last heard; own tries to take it up, which stayed without an answer, do not count. */
+function lastHeardUtcMs({ ladder, endedUtcMs }: Unfinished): number {
+  const last = ladder.findLast((entry) => entry.direction === 'heard')
+  return last?.utcMs ?? endedUtcMs
+}
+
 /** Adds one to those kept, newest first, one for each station; the old are let go. */
 export function keepUnfinished(kept: readonly Unfinished[], added: Unfinished | undefined, nowUtcMs: number): Unfinished[] {
-  const others = kept.filter((u) => nowUtcMs - u.endedUtcMs <= KEPT_MS && u.otherCall !== added?.otherCall)
-  return added ? [added, ...others].slice(0, MOST_KEPT) : others.length === kept.length ? (kept as Unfinished[]) : others
+  const isFresh = (u: Unfinished) => nowUtcMs - lastHeardUtcMs(u) <= KEPT_MS
+  const others = kept.filter((u) => isFresh(u) && u.otherCall !== added?.otherCall)
+  if (added && isFresh(added)) return [added, ...others].slice(0, MOST_KEPT)
+  return others.length === kept.length ? (kept as Unfinished[]) : others
 }
 
 /**

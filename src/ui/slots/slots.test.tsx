@@ -168,7 +168,7 @@ describe('stations in order', () => {
     'Q5RVR',
   )
   const worked = new Map([['Q4WK', [{ call: 'Q4WK', band: '20m', mode: 'FT8', locator: 'JO22', name: 'Ada', startedUtcMs: noon }]]])
-  const broken = { otherCall: 'Q1AA' } as StationState['unfinished'][number]
+  const broken = { otherCall: 'Q1AA', endedUtcMs: 90 * 15_000 } as StationState['unfinished'][number]
   const views = viewStations(stations.values(), {
     slotNow: 101,
     ownLocator: 'JN97LK',
@@ -191,6 +191,19 @@ describe('stations in order', () => {
     ['forMe', 2],
     ['new', 2],
   ] as [Shown, number][])('%s shows %i', (shown, count) => expect(views.filter((v) => isShown(v, shown))).toHaveLength(count))
+
+  it('puts who broke off first while it is heard, and behind those that call once it has faded out', () => {
+    const at = (slotNow: number) => {
+      const around = { ownLocator: 'JN97LK', band: '20m', worked, places: { locators: new Set<string>(), entities: new Set<string>() } }
+      const heard = hearSlot(stations, 106, [decode('CQ Q4CC JO31')], 'Q5RVR')
+      const seen = orderViews(viewStations(heard.values(), { ...around, slotNow, unfinished: [broken] }), 'now')
+      return seen.map((v) => v.heard.call)
+    }
+    expect(at(104).indexOf('Q1AA')).toBeLessThan(at(104).indexOf('Q4CC'))
+    expect(at(106).indexOf('Q1AA')).toBeGreaterThan(at(106).indexOf('Q4CC'))
+    // Nor is it tried again at once, while others call.
+    expect(at(97).indexOf('Q1AA')).toBeGreaterThan(at(97).indexOf('Q4CC'))
+  })
 
   it('no longer counts who has just been worked among those who want something', () => {
     const said = hearSlot(new Map(), slotIndex + 4, [decode('Q5RVR Q4WK RR73')], 'Q5RVR')

@@ -5,6 +5,8 @@ import { pathBetween } from '../parts/formats'
 
 /** Slots after which a station counts as gone quiet. */
 export const QUIET_AFTER_SLOTS = 4
+/** Who has not answered a moment ago is let be for so long: others are waiting. */
+const LET_BE_MS = 2 * 60_000
 /** No contact takes longer. */
 const JUST_MS = 10 * 60_000
 
@@ -25,6 +27,8 @@ export interface StationView {
   quiet: boolean
   /** An exchange with it broke off and can be taken up. */
   open: boolean
+  /** It broke off a moment ago. */
+  justTried: boolean
   snrDb: number
 }
 
@@ -45,7 +49,7 @@ export interface Surroundings {
 /** Gathers what is known of each station. */
 export function viewStations(stations: Iterable<HeardStation>, around: Surroundings): StationView[] {
   const { slotNow, ownLocator, band, worked, places, unfinished } = around
-  const open = new Set(unfinished.map((u) => u.otherCall))
+  const open = new Map(unfinished.map((u) => [u.otherCall, u.endedUtcMs]))
   return [...stations].map((heard) => {
     const contacts = worked.get(heard.call) ?? []
     const here = contacts.find((w) => w.band === (band ?? null) && w.mode === 'FT8')
@@ -65,6 +69,7 @@ export function viewStations(stations: Iterable<HeardStation>, around: Surroundi
       mine: toMe && !justWorked,
       quiet: slotNow - heard.lastSlotIndex > QUIET_AFTER_SLOTS,
       open: open.has(heard.call),
+      justTried: slotNow * SLOT_MS - (open.get(heard.call) ?? -Infinity) < LET_BE_MS,
       snrDb: heard.strengths[heard.strengths.length - 1]!.snrDb,
     }
   })
@@ -88,9 +93,10 @@ export function isShown(view: StationView, shown: Shown): boolean {
 }
 
 /** Rank of what can be done with a station now; lower comes first. */
-function rank({ heard, quiet, mine, open, here }: StationView): number {
+function rank({ heard, quiet, mine, open, justTried, here }: StationView): number {
   if (mine) return quiet ? 4 : 0
-  if (open) return 1
+  // Whoever has faded out cannot be taken up just now.
+  if (open) return quiet ? 4 : justTried ? 3 : 1
   if (quiet) return 7
   if (heard.doing.kind === 'callingAll') return here ? 5 : 2
   if (heard.doing.kind === 'ending') return here ? 5 : 3
