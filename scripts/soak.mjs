@@ -1,4 +1,4 @@
-// npm run soak -- [--hours 24] [--minutes 90] [--kills 20] [--reloads 20] [--seed 1]
+// npm run soak -- [--hours 24] [--minutes 150] [--kills 20] [--reloads 20] [--seed 1]
 // Operates the practice band through the real screens for simulated hours at thirty times the pace, with the server killed and the
 // tab loaded anew at random moments, and tells what became of contacts, memory and taps. Real time limits it to --minutes.
 import { spawn } from 'node:child_process'
@@ -20,7 +20,7 @@ const option = (name, fallback) => {
   return value
 }
 const hours = option('hours', 24)
-const limitMs = option('minutes', 90) * 60_000
+const limitMs = option('minutes', 150) * 60_000
 const kills = option('kills', 20)
 const reloads = option('reloads', 20)
 let state = option('seed', 1) + 1
@@ -69,7 +69,7 @@ const begin = async () => {
   await page.getByLabel('Pace').click()
   await page.getByRole('option', { name: '30 times' }).click()
   await page.getByLabel('Stations').click()
-  await page.getByRole('option', { name: '24', exact: true }).click()
+  await page.getByRole('option', { name: '40', exact: true }).click()
   await page.getByLabel('Band number').fill(String(1 + Math.floor(random() * 1e6)))
   await page.getByRole('button', { name: 'Start the practice band' }).click()
   await page.getByRole('heading', { name: 'Slots', exact: true }).waitFor()

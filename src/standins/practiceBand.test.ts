@@ -47,6 +47,24 @@ describe('the practice band', () => {
     expect(made).toBe(1)
   })
 
+  it('is as crowded as it was asked to be', () => {
+    /** Most stations that were in an exchange at once. */
+    const most = (stations: number) => {
+      const band = createPracticeBand({ seed: 5, stations })
+      let busy = 0
+      for (let slot = 0; slot < 18; slot++) {
+        band.renderSlot(slot)
+        busy = Math.max(busy, band.stations.filter((s) => s.exchange.phase === 'underway').length)
+      }
+      return busy
+    }
+    const usual = most(24)
+    expect(usual).toBeGreaterThan(8)
+    // Those who answer at the same moment may be one or two more.
+    expect(usual).toBeLessThan(20)
+    expect(most(40)).toBeGreaterThan(usual)
+  })
+
   it('copies nothing of a transmission that was silenced early, or of silence', () => {
     const band = createPracticeBand({ seed: 8 })
     band.renderSlot(50)

@@ -52,7 +52,8 @@ interface OnTheAir {
   text: string
 }
 
-const LARGEST_CROWD = 12
+/** So many of all stations are in an exchange at once, at most. */
+const BUSY_SHARE = 0.5
 
 /**
  * Creates a simulated band in which stations call CQ, work each other and work the operator. The same seed and the same
@@ -62,6 +63,8 @@ export function createPracticeBand({ seed, stations: count = 24, vanishing = 0.0
   const random = createRandom(seed)
   const gaussian = createGaussian(createRandom(seed ^ 0x5eed))
   const stations = drawStations(count, random)
+  // A small band is busy as a whole.
+  const largestCrowd = Math.max(12, BUSY_SHARE * count)
   const memory = createCallMemory()
   let firstSlot: number | undefined
   let before: { slotIndex: number; sent: OnTheAir[]; operator: Ft8Decode[] } | undefined
@@ -128,7 +131,7 @@ export function createPracticeBand({ seed, stations: count = 24, vanishing = 0.0
         continue
       }
       if (station.exchange.phase !== 'underway') {
-        const crowded = stations.filter((s) => s.exchange.phase === 'underway').length >= LARGEST_CROWD
+        const crowded = stations.filter((s) => s.exchange.phase === 'underway').length >= largestCrowd
         if (station.restSlots > 0 || crowded || random() > 0.3) continue
         if (random() < 0.2) station.parity = otherParity(station.parity)
         step(station, { type: 'callCq', manner: mannerOf(station), txParity: station.parity, audioOffsetHz: station.audioOffsetHz })
