@@ -138,14 +138,18 @@ export class ExchangeRunner {
     const [exchange, effects] = reduceExchange(before.exchange, event)
     this.host.set({ exchange })
     for (const effect of effects) this.contactMade(effect.contact)
-    if (exchange.phase !== before.exchange.phase || event.type === 'heard') this.keepWhatBrokeOff()
+    const ended = exchange.phase === 'ended' && before.exchange.phase !== 'ended'
+    if (exchange.phase !== before.exchange.phase || event.type === 'heard') this.keepWhatBrokeOff(ended)
   }
 
-  /** An exchange under way is kept too, in case the page is closed in the middle of it. */
-  private keepWhatBrokeOff(): void {
+  /**
+   * An exchange under way is kept too, in case the page is closed in the middle of it.
+   * @param ended whether it has ended just now: it is added once, for when it ended counts
+   */
+  private keepWhatBrokeOff(ended: boolean): void {
     const { exchange, unfinished, source } = this.host.state()
     const now = this.host.clock.nowUtcMs()
-    const kept = keepUnfinished(unfinished, unfinishedFrom(exchange, now), now)
+    const kept = keepUnfinished(unfinished, ended ? unfinishedFrom(exchange, now) : undefined, now)
     if (kept !== unfinished) this.host.set({ unfinished: kept })
     if (source.kind !== 'microphone') return
     const underway = exchange.phase === 'underway' ? unfinishedFrom({ ...exchange, phase: 'ended', reason: 'stopped' }, now) : undefined

@@ -70,7 +70,7 @@ function symbolsOnGrid(row: number, steps: number): number[] {
   })
 }
 
-function fill({ power, bins, steps }: PowerGrid, { own, all }: CostasSums, from: number, to: number): void {
+function fill({ power, bins, steps }: PowerGrid, { own, all, symbols }: CostasSums, from: number, to: number): void {
   const end = Math.min(to, bins - BINS_PER_TONE * (COSTAS.length - 1))
   if (seven.length < steps * bins) seven = new Float32Array(steps * bins)
   for (let step = 0; step < steps; step++) {
@@ -91,8 +91,7 @@ function fill({ power, bins, steps }: PowerGrid, { own, all }: CostasSums, from:
   for (let row = 0; row < steps + STEPS_BEFORE; row++) {
     const into = row * bins
     const first = (row - STEPS_BEFORE) * bins
-    const symbols = symbolsOnGrid(row, steps)
-    if (symbols.length === COSTAS.length) {
+    if (symbols[row] === COSTAS.length) {
       // Nearly all rows: written out, for this is a good part of a decoder's work.
       for (let b = from; b < end; b++) {
         const p = first + b
@@ -103,10 +102,11 @@ function fill({ power, bins, steps }: PowerGrid, { own, all }: CostasSums, from:
       }
       continue
     }
+    const present = symbolsOnGrid(row, steps)
     for (let b = from; b < end; b++) {
       own[into + b] = 0
       all[into + b] = 0
-      for (const k of symbols) {
+      for (const k of present) {
         const p = first + b + k * symbolRows
         own[into + b]! += power[p + BINS_PER_TONE * COSTAS[k]!]!
         all[into + b]! += seven[p]!

@@ -28,7 +28,7 @@ export interface LinkClimbHost {
   changed: () => void
 }
 
-type Done = { ok: true } | { ok: false; error: string }
+export type Done = { ok: true } | { ok: false; error: string }
 
 /** Climbs the ladder of a link that fails, rung by rung. The link is let go meanwhile, so that its port is free. */
 export class LinkClimb {

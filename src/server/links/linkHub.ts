@@ -30,7 +30,7 @@ import {
 } from '@/core/links/cat'
 import { ChangeFeed } from '../http/changeFeed'
 import { lineState, sleep } from './lineState'
-import { LinkClimb } from './linkClimb'
+import { LinkClimb, type Done } from './linkClimb'
 import { TncLink } from './tncLink'
 import { WireLog } from './wireLog'
 
@@ -44,8 +44,6 @@ export interface LinkHubOptions {
   /** A climb of the ladder ended. */
   onVerdict?: (link: TriedLink, verdict: Verdict) => void
 }
-
-type Done = { ok: true } | { ok: false; error: string }
 
 /** Without a sign of life of the browser for this long, nothing stays keyed. */
 export const WATCHDOG_MS = 2000
