@@ -13,8 +13,13 @@ const bin = (path) => join(root, 'node_modules', path)
 const results = join(root, 'test-results')
 mkdirSync(results, { recursive: true })
 const unitFile = join(results, 'unit.json')
-const e2eFile = join(results, 'e2e.json')
-for (const file of [unitFile, e2eFile]) rmSync(file, { force: true })
+/** Each project of the end-to-end tests, and how many of its files run at a time: what waits for no real second shares the machine. */
+const E2E = [
+  { project: 'paced', workers: 2 },
+  { project: 'realTime', workers: 1 },
+]
+const e2eFile = (project) => join(results, `e2e-${project}.json`)
+for (const file of [unitFile, ...E2E.map(({ project }) => e2eFile(project))]) rmSync(file, { force: true })
 
 let passed = 0
 let failed = 0
@@ -46,12 +51,19 @@ const unitCode = await run(process.execPath, [
 ])
 tally(unitFile, unitCode, 'unit tests', (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites }))
 
-console.log('\nzeptik: end-to-end tests')
-const e2eCode = await run(process.execPath, [bin('@playwright/test/cli.js'), 'test'])
-tally(e2eFile, e2eCode, 'end-to-end tests', (r) => {
-  if (r.stats.flaky > 0) console.log(`\nzeptik: ${r.stats.flaky} of the end-to-end tests passed only at the second try, see above`)
-  return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected + r.errors.length }
-})
+for (const { project, workers } of E2E) {
+  console.log(`\nzeptik: end-to-end tests, ${project}, ${workers} at a time`)
+  const file = e2eFile(project)
+  const code = await run(process.execPath, [bin('@playwright/test/cli.js'), 'test', `--project=${project}`, `--workers=${workers}`], {
+    ...process.env,
+    E2E_RESULTS: file,
+    E2E_FILES: join(results, `files-${project}`),
+  })
+  tally(file, code, `end-to-end tests, ${project}`, (r) => {
+    if (r.stats.flaky > 0) console.log(`\nzeptik: ${r.stats.flaky} of the end-to-end tests passed only at the second try, see above`)
+    return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected + r.errors.length }
+  })
+}
 
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exit(failed > 0 ? 1 : 0)

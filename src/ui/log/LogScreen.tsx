@@ -1,35 +1,20 @@
 'use client'
 import { useDeferredValue, useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
-import TextField from '@mui/material/TextField'
 import { keepPreviousData, useQueries, useQueryClient } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { bandNames, missingFrom, type Contact, type ContactQuery, type ContactRow } from '@/core/log'
-import { formatLocator } from '@/core/place'
+import type { Contact, ContactRow } from '@/core/log'
 import { useStation } from '../live/StationProvider'
 import { FileInput } from '../parts/FileInput'
-import { formatUtc, formatUtcDate } from '../parts/formats'
 import { ContactEditor } from './ContactEditor'
 import { ImportPanel } from './ImportPanel'
+import { LogFilters, type Filter } from './LogFilters'
+import { LogHead, LogRow } from './LogRows'
 import { editContact, fetchContacts, queryString } from './logApi'
 import styles from './LogScreen.module.css'
 
 const PAGE = 100
 const ROW_PX = 48
-
-type Filter = Pick<ContactQuery, 'band' | 'mode' | 'origin' | 'show' | 'sort' | 'direction'>
-
-const COLUMNS: readonly { label: string; sort?: ContactQuery['sort']; extra?: boolean; number?: boolean; notes?: boolean }[] = [
-  { label: 'UTC', sort: 'startedUtcMs' },
-  { label: 'Call', sort: 'call' },
-  { label: 'Band', sort: 'band' },
-  { label: 'Mode', sort: 'mode' },
-  { label: 'Locator', sort: 'locator' },
-  { label: 'Sent', extra: true, number: true },
-  { label: 'Got', extra: true, number: true },
-  { label: 'Notes', notes: true },
-]
 
 /** The log: every contact, what is missing in it, and its way in and out as ADIF. */
 export function LogScreen() {
@@ -110,59 +95,7 @@ export function LogScreen() {
         </Button>
       </div>
       <div className={styles.tools}>
-        <TextField
-          size="small"
-          label="Search"
-          placeholder="call, locator, name…"
-          value={search}
-          onChange={(e) => setSearch(e.target.value)}
-          sx={{ width: 220 }}
-          type="search"
-        />
-        <Choice
-          label="Contacts"
-          value={filter.origin}
-          onChange={(origin) => setFilter({ ...filter, origin: origin as Filter['origin'] })}
-          options={[
-            ['all', 'All'],
-            ['air', 'On the air'],
-            ['practice', 'Practice'],
-          ]}
-          width={140}
-        />
-        <Choice
-          label="Show"
-          value={filter.show}
-          onChange={(show) => setFilter({ ...filter, show: show as Filter['show'] })}
-          options={[
-            ['all', 'Everything'],
-            ['missing', 'Something missing'],
-            ['duplicates', 'Duplicates'],
-          ]}
-          width={190}
-        />
-        <Choice
-          label="Band"
-          value={filter.band}
-          onChange={(band) => setFilter({ ...filter, band })}
-          options={[['', 'Any'], ...bandNames.map((b) => [b, b] as const)]}
-          width={110}
-        />
-        <Choice
-          label="Mode"
-          value={filter.mode}
-          onChange={(mode) => setFilter({ ...filter, mode })}
-          options={[
-            ['', 'Any'],
-            ['FT8', 'FT8'],
-            ['PSK31', 'PSK31'],
-            ['PKT', 'Packet'],
-            ['SSB', 'SSB'],
-            ['CW', 'CW'],
-            ['FM', 'FM'],
-          ]}
-          width={110}
-        />
+        <LogFilters search={search} filter={filter} onSearch={setSearch} onFilter={setFilter} />
       </div>
       {(problem ?? storeProblem ?? loadProblem?.message) && <p role="alert">{problem ?? storeProblem ?? loadProblem?.message}</p>}
       {removed && (
@@ -178,25 +111,7 @@ export function LogScreen() {
       )}
       <div className={styles.body} data-open={open !== undefined}>
         <div className={styles.table}>
-          <div className={styles.head}>
-            {COLUMNS.map(({ label, sort, extra, number, notes }) => (
-              <span key={label} className={`${extra ? styles.extra : ''} ${number ? styles.number : ''} ${notes ? styles.flags : ''}`}>
-                {sort ? (
-                  <button
-                    type="button"
-                    aria-label={`Sort by ${label}${filter.sort === sort ? `, now ${filter.direction === 'asc' ? 'ascending' : 'descending'}` : ''}`}
-                    onClick={() =>
-                      setFilter({ ...filter, sort, direction: filter.sort === sort && filter.direction === 'desc' ? 'asc' : 'desc' })
-                    }
-                  >
-                    {label} {filter.sort === sort ? (filter.direction === 'asc' ? '↑' : '↓') : ''}
-                  </button>
-                ) : (
-                  <strong>{label}</strong>
-                )}
-              </span>
-            ))}
-          </div>
+          <LogHead filter={filter} onFilter={setFilter} />
           {first && total === 0 ? (
             <div className={styles.empty}>
               <p>
@@ -217,7 +132,7 @@ export function LogScreen() {
                       style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${item.start}px)` }}
                     >
                       {row ? (
-                        <Row
+                        <LogRow
                           row={row}
                           selected={open?.kind === 'contact' && open.row.id === row.id}
                           onOpen={() => setOpen({ kind: 'contact', row })}
@@ -260,60 +175,5 @@ export function LogScreen() {
         )}
       </div>
     </div>
-  )
-}
-
-function Choice({
-  label,
-  value,
-  onChange,
-  options,
-  width,
-}: {
-  label: string
-  value: string
-  onChange: (value: string) => void
-  options: readonly (readonly [string, string])[]
-  width: number
-}) {
-  return (
-    <TextField
-      select
-      size="small"
-      label={label}
-      value={value}
-      onChange={(e) => onChange(e.target.value)}
-      sx={{ width }}
-      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-    >
-      {options.map(([id, words]) => (
-        <MenuItem key={id} value={id}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
-  )
-}
-
-function Row({ row, selected, onOpen }: { row: ContactRow; selected: boolean; onOpen: () => void }) {
-  const missing = missingFrom(row)
-  return (
-    <button type="button" className={styles.row} aria-pressed={selected} onClick={onOpen}>
-      <span>
-        {formatUtcDate(row.startedUtcMs)} {formatUtc(row.startedUtcMs).slice(0, 5)}
-      </span>
-      <span className={`${styles.call} mono`}>{row.call}</span>
-      <span>{row.band ?? '–'}</span>
-      <span>{row.submode ?? row.mode}</span>
-      <span className="mono">{row.locator ? formatLocator(row.locator) : '–'}</span>
-      <span className={`${styles.extra} ${styles.number}`}>{row.reportSent?.replace('-', '\u2212') ?? '–'}</span>
-      <span className={`${styles.extra} ${styles.number}`}>{row.reportReceived?.replace('-', '\u2212') ?? '–'}</span>
-      <span className={styles.flags}>
-        {missing.length > 0 && <span className={styles.flag}>no {missing.join(', no ')}</span>}
-        {row.duplicate && <span className={styles.flag}>duplicate</span>}
-        {row.origin === 'practice' && <span className={styles.flag}>practice</span>}
-        {row.name && <span>{row.name}</span>}
-      </span>
-    </button>
   )
 }

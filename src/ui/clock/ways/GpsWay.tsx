@@ -1,30 +1,18 @@
 'use client'
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react'
+import { useState } from 'react'
 import { useQuery } from '@tanstack/react-query'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { SERIAL_SPEEDS, type ClockConfig, type LinkStatus, type ListenerConfig } from '@/core/links'
-import { readNmeaRecording, type NmeaSummary } from '@/core/nmea'
-import type { BrowserReceiverLink } from '@/engine/browser/browserReceiver'
-import { useLive, useStation } from '../../live/StationProvider'
-import { FileInput } from '../../parts/FileInput'
+import type { ClockConfig, LinkStatus, ListenerConfig } from '@/core/links'
+import { useStation } from '../../live/StationProvider'
 import { panelStyles } from '../../parts/Panel'
-import { StateMark } from '../../parts/StateMark'
-import styles from '../ClockScreen.module.css'
 import { ReceiverCard } from '../ReceiverCard'
 import { fetchSerialPorts } from '../clockApi'
 import { useClockConfig } from '../useClockConfig'
-
-const MARKS = {
-  opening: 'attention',
-  searching: 'attention',
-  waiting: 'attention',
-  hearing: 'ready',
-  problem: 'missing',
-} as const
-const SPEEDS = [...SERIAL_SPEEDS].sort((a, b) => a - b)
-const LARGEST_NMEA_FILE = 50_000_000
+import { NmeaRecordingRow } from './NmeaRecordingRow'
+import { OwnDeviceRow } from './OwnDeviceRow'
+import { DelayField, ReceiverRow, SpeedPicker } from './ReceiverRow'
 
 /** Every way in for a GPS receiver: on this device, on the field computer, over the network, or recorded. */
 export function GpsWay() {
@@ -33,7 +21,7 @@ export function GpsWay() {
   const status = (link: LinkStatus['link']) => server?.links.find((l) => l.link === link)
   return (
     <>
-      <OwnDevice />
+      <OwnDeviceRow />
       {problem && (
         <p role="alert" className={panelStyles.problem}>
           {problem}
@@ -46,119 +34,7 @@ export function GpsWay() {
           <Listener name="NMEA over TCP" config={config.tcp} status={status('tcp')} save={(tcp) => save({ tcp })} />
         </>
       )}
-      <RecordedFile />
-    </>
-  )
-}
-
-function Row({
-  title,
-  status,
-  children,
-}: {
-  title: string
-  status: Pick<LinkStatus, 'state' | 'detail'> | undefined
-  children: React.ReactNode
-}) {
-  return (
-    <section aria-label={title} className={styles.wayRow}>
-      <div className={panelStyles.row}>
-        {status && status.state !== 'off' ? <StateMark state={MARKS[status.state]} size={22} /> : <span style={{ width: 22 }} />}
-        <strong style={{ minWidth: 168 }}>{title}</strong>
-        {children}
-      </div>
-      {status && status.state !== 'off' && (
-        <p role={status.state === 'problem' ? 'alert' : 'status'} className={status.state === 'problem' ? panelStyles.problem : 'muted'}>
-          {status.detail}
-        </p>
-      )}
-    </section>
-  )
-}
-
-function SpeedPicker({ value, onChange }: { value: number | null; onChange: (serialBaud: number | null) => void }) {
-  return (
-    <TextField
-      select
-      label="Serial speed"
-      size="small"
-      value={value ?? 0}
-      onChange={(e) => onChange(Number(e.target.value) || null)}
-      sx={{ width: 190 }}
-    >
-      <MenuItem value={0}>Find the speed</MenuItem>
-      {SPEEDS.map((speed) => (
-        <MenuItem key={speed} value={speed}>
-          {speed} baud
-        </MenuItem>
-      ))}
-    </TextField>
-  )
-}
-
-/** The receiver's own delay in ms; empty for not known. */
-function DelayField({ value, onChange }: { value: number | null; onChange: (ms: number | null) => void }) {
-  const [text, setText] = useState(value === null ? '' : String(value))
-  const ms = Number(text.replace(',', '.'))
-  const valid = text.trim() === '' || (Number.isFinite(ms) && ms >= 0 && ms <= 2000)
-  return (
-    <TextField
-      label="Its delay in ms"
-      size="small"
-      value={text}
-      placeholder="not known"
-      onChange={(e) => setText(e.target.value)}
-      onBlur={() => valid && onChange(text.trim() === '' ? null : ms)}
-      error={!valid}
-      sx={{ width: 140 }}
-      slotProps={{ htmlInput: { inputMode: 'decimal' }, inputLabel: { shrink: true } }}
-    />
-  )
-}
-
-/** Whether this browser has serial ports; it does not change while the page is open. */
-const hasSerialPorts = () => 'serial' in navigator
-const never = () => () => undefined
-
-function OwnDevice() {
-  const { station } = useLive()
-  const receiver = useStation((s) => s.browserReceiver)
-  const [serialBaud, setSerialBaud] = useState<number | null>(null)
-  const [delayMs, setDelayMs] = useState<number | null>(null)
-  const possible = useSyncExternalStore(never, hasSerialPorts, () => true)
-  const link = useRef<BrowserReceiverLink | undefined>(undefined)
-  useEffect(() => {
-    let over = false
-    // Ports exist in a browser only, so what reaches them is loaded when there is one.
-    void import('@/engine/browser/browserReceiver').then((module) => {
-      if (!over && station) link.current = module.browserReceiverOf(station)
-    })
-    return () => {
-      over = true
-    }
-  }, [station])
-  return (
-    <>
-      <Row title="On this device" status={receiver}>
-        {possible ? (
-          receiver.state === 'off' || receiver.state === 'problem' ? (
-            <>
-              <SpeedPicker value={serialBaud} onChange={setSerialBaud} />
-              <DelayField value={delayMs} onChange={setDelayMs} />
-              <Button variant="contained" disabled={!station} onClick={() => void link.current?.connect(serialBaud, delayMs)}>
-                Pick the port
-              </Button>
-            </>
-          ) : (
-            <Button variant="outlined" onClick={() => void link.current?.disconnect()}>
-              Let go of the port
-            </Button>
-          )
-        ) : (
-          <span>This browser has no serial ports. Plug the receiver into the field computer, or let a phone send over the network.</span>
-        )}
-      </Row>
-      {receiver.gps && <ReceiverCard label="Receiver on this device" gps={receiver.gps} />}
+      <NmeaRecordingRow />
     </>
   )
 }
@@ -176,7 +52,7 @@ function ServerSerial({
   const listed = ports.data ?? []
   return (
     <>
-      <Row title="On the field computer" status={status}>
+      <ReceiverRow title="On the field computer" status={status}>
         <TextField
           select
           label="Port"
@@ -208,7 +84,7 @@ function ServerSerial({
         >
           {config.enabled ? 'Let go of the port' : 'Listen to it'}
         </Button>
-      </Row>
+      </ReceiverRow>
       {status?.receivers.map((r) => (
         <ReceiverCard key={r.source} label={`${r.label}${status.serialBaud ? `, ${status.serialBaud} baud` : ''}`} gps={r.gps} />
       ))}
@@ -232,7 +108,7 @@ function Listener({
   const valid = /^\d+$/.test(port) && number >= 1 && number <= 65_535
   return (
     <>
-      <Row title={name} status={status}>
+      <ReceiverRow title={name} status={status}>
         <TextField
           label="Port"
           size="small"
@@ -265,62 +141,11 @@ function Listener({
         {config.reach === 'network' && (
           <span className="muted">Anybody in the network can send a wrong time: two sources keep each other honest.</span>
         )}
-      </Row>
+      </ReceiverRow>
       {status?.receivers.map((r) => (
         <ReceiverCard key={r.source} label={r.label} gps={r.gps} />
       ))}
       {status && status.droppedBytes > 0 && <p className="muted">{status.droppedBytes} bytes were too many and thrown away.</p>}
     </>
-  )
-}
-
-function RecordedFile() {
-  const [summary, setSummary] = useState<{ name: string; value: NmeaSummary }>()
-  const [problem, setProblem] = useState<string>()
-  const picker = useRef<HTMLInputElement>(null)
-  const { profile, saveStation } = useLive()
-  const open = async (file: File) => {
-    setProblem(undefined)
-    setSummary(undefined)
-    if (file.size > LARGEST_NMEA_FILE) {
-      setProblem(
-        `${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${LARGEST_NMEA_FILE / 1e6} MB are opened here. Use "zeptik clock --nmea" for longer ones.`,
-      )
-      return
-    }
-    const value = readNmeaRecording(new Uint8Array(await file.arrayBuffer()), { notAfterUtcMs: Date.now() + 86_400_000 }, () => undefined)
-    if (value.accepted === 0) setProblem(`${file.name} holds no sentence of a receiver (${value.rejected} lines were looked at).`)
-    else setSummary({ name: file.name, value })
-  }
-  return (
-    <Row title="A recording" status={undefined}>
-      <FileInput
-        inputRef={picker}
-        label="Receiver recording to open"
-        accept=".nmea,.txt,.log,.nma,text/plain"
-        onFile={(file) => void open(file)}
-      />
-      <Button variant="outlined" onClick={() => picker.current?.click()}>
-        Open an NMEA file
-      </Button>
-      {problem ? (
-        <span role="alert" className={panelStyles.problem}>
-          {problem}
-        </span>
-      ) : summary ? (
-        <span role="status">
-          {summary.name}: {summary.value.accepted} sentences, last {summary.value.utc?.slice(0, 19).replace('T', ' ') ?? 'without a time'},{' '}
-          {summary.value.locator ?? 'no place'}
-          {summary.value.trusted ? '' : `, doubtful: ${summary.value.doubt}`}.{' '}
-          {summary.value.locator && summary.value.locator !== profile.station.locator && (
-            <Button variant="outlined" onClick={() => void saveStation({ ...profile.station, locator: summary.value.locator! })}>
-              Use {summary.value.locator} as the station’s place
-            </Button>
-          )}
-        </span>
-      ) : (
-        <span className="muted">Gives a place, and what the time was then; it cannot tell what time it is now.</span>
-      )}
-    </Row>
   )
 }
