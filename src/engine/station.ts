@@ -251,7 +251,7 @@ export class RunningStation {
     this.levelTap.push(block)
     this.levels.push(block)
     this.blockListeners.forEach((listener) => listener(block))
-    this.time.block(block)
+    this.time.blind.block(block)
   }
 
   private decoded(slot: DecodedSlot, correctionMs: number): void {
@@ -278,7 +278,7 @@ export class RunningStation {
 
   /** Looks for the slots in what is heard, with the clock unknown. A recording is searched from its start. */
   findSlots(): void {
-    if (this.sources.source) this.time.find(this.sources.recording)
+    if (this.sources.source) this.time.blind.find(this.sources.recording)
   }
 
   /** Whether nothing more of the present slot's audio is on its way to the decoder. */

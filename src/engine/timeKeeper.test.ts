@@ -177,9 +177,9 @@ describe('TimeKeeper', () => {
       const samples = audio(13)
       k.pass(2000)
       const startMono = k.mono()
-      k.keeper.find()
+      k.keeper.blind.find()
       for (let at = 0; at < samples.length && k.state.blind.phase === 'gathering'; at += 12_000) {
-        k.keeper.block({ samples: samples.subarray(at, at + 12_000), startUtcMs: k.clock.utcAtMonotonic(startMono + at / 12) })
+        k.keeper.blind.block({ samples: samples.subarray(at, at + 12_000), startUtcMs: k.clock.utcAtMonotonic(startMono + at / 12) })
         if (at === 120_000) expect(k.state.blind).toMatchObject({ phase: 'gathering', haveS: 11, needS: 45 })
       }
       k.pass(46_000)
@@ -187,7 +187,7 @@ describe('TimeKeeper', () => {
       expect(k.state.blind).toMatchObject({ phase: 'found', stations: 6 })
       expect(k.closed).toEqual(['modem'])
       // The hour is not known to it: the operator adds it, in slots.
-      const proposed = k.keeper.proposedUtcMs(0)!
+      const proposed = k.keeper.blind.proposedUtcMs(0)!
       const missing = Math.round((noon + k.mono() - proposed) / SLOT_MS)
       expect(missing).toBe(240)
       k.keeper.acceptFound(missing)
@@ -210,14 +210,14 @@ describe('TimeKeeper', () => {
 
     it('can be stopped, and says when there was nothing', async () => {
       const k = setUp({ find: () => ({ found: false, why: 'no message was decoded' }) })
-      k.keeper.find({ samples: new Float32Array(12_000 * 30), startMonotonicMs: 0 })
+      k.keeper.blind.find({ samples: new Float32Array(12_000 * 30), startMonotonicMs: 0 })
       await settle()
       expect(k.state.blind).toEqual({ phase: 'notFound', why: 'no message was decoded' })
-      k.keeper.find({ samples: new Float32Array(12_000 * 30), startMonotonicMs: 0 })
-      k.keeper.cancelFind()
+      k.keeper.blind.find({ samples: new Float32Array(12_000 * 30), startMonotonicMs: 0 })
+      k.keeper.blind.cancel()
       await settle()
       expect(k.state.blind).toEqual({ phase: 'idle' })
-      expect(k.keeper.proposedUtcMs(0)).toBeUndefined()
+      expect(k.keeper.blind.proposedUtcMs(0)).toBeUndefined()
       k.keeper.acceptFound(0)
       expect(k.clock.timebase.source).toBe('computer')
     })

@@ -1,5 +1,5 @@
-// What the running station does about time: sources, the band's opinion, the blind search, notes and history.
-import { LONGEST_BLIND_S, SAMPLE_RATE_HZ, SLOT_MS, type Ft8Decode, type SlotPhase } from '@/core/ft8'
+// What the running station does about time: sources, the band's opinion, notes and history.
+import { SLOT_MS, type Ft8Decode } from '@/core/ft8'
 import type { ClockHistoryEntry } from '@/core/links'
 import {
   estimateFromBand,
@@ -14,8 +14,8 @@ import {
   type Occupancy,
   type OffsetReading,
 } from '@/core/time'
-import type { AudioBlock } from './audioBlock'
-import { BlindCapture, BLIND_WANTED_S, type Captured } from './blindCapture'
+import { BLIND_WANTED_S } from './blindCapture'
+import { BlindSearch } from './blindSearch'
 import { ClockRecorder } from './clockRecorder'
 import { describeClockNote } from './clockWords'
 import type { ModemClient } from './modem/modem.client'
@@ -46,9 +46,7 @@ const WORTH_KEEPING_PPM = 8
 
 export class TimeKeeper {
   private offsets: { slotIndex: number; readings: OffsetReading[] }[] = []
-  private capture: BlindCapture | undefined
-  private finder: ModemClient | undefined
-  private found: { phase: Extract<SlotPhase, { found: true }>; startMonotonicMs: number } | undefined
+  readonly blind: BlindSearch
   private readonly recorder: ClockRecorder
   private lastTickMs = -Infinity
   private lastShownMs = -Infinity
@@ -61,6 +59,7 @@ export class TimeKeeper {
     private readonly get: () => StationState,
     private readonly set: (change: Partial<StationState>) => void,
   ) {
+    this.blind = new BlindSearch(clock, host.createModem, set)
     this.recorder = new ClockRecorder(host.newId, host.sendClockHistory)
     const remembered = host.driftStore.load()
     if (remembered) this.clock.sendReal({ type: 'driftLearned', drift: rememberedDrift(remembered) })
@@ -68,7 +67,7 @@ export class TimeKeeper {
   }
 
   close(): void {
-    this.cancelFind()
+    this.blind.cancel()
   }
 
   /** Looks at the clocks; called often. */
@@ -97,7 +96,7 @@ export class TimeKeeper {
   /** The source of audio was changed: what was heard before does not belong to what comes. */
   sourceChanged(): void {
     this.offsets = []
-    this.cancelFind()
+    this.blind.cancel()
     this.lastComputerMs = -Infinity
     this.set({ bandClock: undefined, clockPoints: this.clock.simulated ? [] : this.get().clockPoints })
     this.show()
@@ -229,112 +228,27 @@ export class TimeKeeper {
 
   // The blind search
 
-  /** Looks for the slots in what is heard, or in a recording at hand. */
-  find(recording?: { samples: Float32Array; startMonotonicMs: number }): void {
-    this.cancelFind()
-    if (recording) {
-      void this.search({
-        samples: recording.samples.slice(0, LONGEST_BLIND_S * SAMPLE_RATE_HZ),
-        startMonotonicMs: recording.startMonotonicMs,
-      })
-      return
-    }
-    this.capture = new BlindCapture()
-    this.set({ blind: { phase: 'gathering', haveS: 0, needS: BLIND_WANTED_S } })
-  }
-
-  /** Audio for the search, while one is under way. */
-  block(block: AudioBlock): void {
-    if (!this.capture) return
-    const startMonotonicMs = this.clock.simulated ? this.clock.worldAtUtc(block.startUtcMs) : this.clock.monotonicAtUtc(block.startUtcMs)
-    const captured = this.capture.push(block.samples, startMonotonicMs)
-    if (captured) {
-      this.capture = undefined
-      void this.search(captured)
-    } else this.set({ blind: { phase: 'gathering', haveS: this.capture.seconds, needS: BLIND_WANTED_S } })
-  }
-
-  private async search({ samples, startMonotonicMs }: Captured): Promise<void> {
-    const finder = this.host.createModem()
-    this.finder = finder
-    this.set({ blind: { phase: 'searching', share: 0 } })
-    this.clock.hold('blind search')
-    try {
-      const result = await finder.findSlots(samples, (share) => {
-        if (this.finder === finder) this.set({ blind: { phase: 'searching', share } })
-      })
-      if (this.finder !== finder) return
-      if (!result.ok) this.set({ blind: { phase: 'notFound', why: result.error } })
-      else if (!result.value.found) this.set({ blind: { phase: 'notFound', why: result.value.why } })
-      else this.propose(result.value, startMonotonicMs)
-    } finally {
-      this.clock.release('blind search')
-      if (this.finder === finder) {
-        finder.close()
-        this.finder = undefined
-      }
-    }
-  }
-
-  private propose(phase: Extract<SlotPhase, { found: true }>, startMonotonicMs: number): void {
-    this.found = { phase, startMonotonicMs }
-    const { monotonicMs, utcMs } = this.foundSlot()!
-    this.set({
-      blind: {
-        phase: 'found',
-        stations: phase.stations,
-        uncertaintyMs: phase.uncertaintyS * 1000,
-        /** How fast the clock is modulo a slot, if it is right to within half of one. */
-        clockErrorMs: utcAt(this.clock.timebase, monotonicMs) - utcMs,
-      },
-    })
-  }
-
-  /** The latest slot start that the search knows of: on the monotonic clock, and as the believed time would have it. */
-  private foundSlot(): { monotonicMs: number; utcMs: number } | undefined {
-    if (!this.found) return undefined
-    const first = this.found.startMonotonicMs + this.found.phase.slotPhaseS * 1000
-    const monotonicMs = first + Math.floor((this.clock.monotonicMs() - first) / SLOT_MS) * SLOT_MS
-    return { monotonicMs, utcMs: Math.round(utcAt(this.clock.timebase, monotonicMs) / SLOT_MS) * SLOT_MS }
-  }
-
-  /** What the clock would show now if the found slots were taken. @param slots whole slots that the operator adds */
-  proposedUtcMs(slots: number): number | undefined {
-    const slot = this.foundSlot()
-    return slot && slot.utcMs + slots * SLOT_MS + this.clock.monotonicMs() - slot.monotonicMs
-  }
-
-  /** The operator confirms what was found. @param slots whole slots to add to what the application proposes */
+  /** The operator confirms the slots that were found by ear. @param slots whole slots to add to what the application proposes */
   acceptFound(slots: number): void {
-    const slot = this.foundSlot()
-    if (!slot || !this.found) return
-    const { phase } = this.found
+    const taken = this.blind.take(slots)
+    if (!taken) return
+    const { monotonicMs, utcMs } = taken
     this.send({ type: 'forget', source: 'band' })
     this.send({
       type: 'reading',
       reading: {
         source: 'band',
         kind: 'band',
-        label: `The band, ${phase.stations} stations found blind`,
-        monotonicMs: slot.monotonicMs,
-        utcMs: slot.utcMs + slots * SLOT_MS,
-        randomMs: phase.uncertaintyS * 1000,
+        label: `The band, ${taken.stations} stations found blind`,
+        monotonicMs,
+        utcMs,
+        randomMs: taken.uncertaintyMs,
         biasMs: BAND_BIAS_MS,
         windowMs: BLIND_WANTED_S * 1000,
       },
     })
     this.offsets = []
-    this.found = undefined
     this.send({ type: 'follow', source: 'band' })
-    this.set({ blind: { phase: 'idle' }, bandClock: undefined })
-  }
-
-  cancelFind(): void {
-    this.capture = undefined
-    this.found = undefined
-    this.finder?.close()
-    this.finder = undefined
-    this.clock.release('blind search')
-    this.set({ blind: { phase: 'idle' } })
+    this.set({ bandClock: undefined })
   }
 }

@@ -203,7 +203,7 @@ describe('ClockScreen', () => {
     act(() => first.store.setState({ blind: { phase: 'gathering', haveS: 9, needS: 45 } }))
     expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('20')
     fireEvent.click(screen.getByRole('button', { name: 'Stop the search' }))
-    expect(first.time.cancelFind).toHaveBeenCalled()
+    expect(first.time.blind.cancel).toHaveBeenCalled()
     act(() => first.store.setState({ blind: { phase: 'notFound', why: 'no message was decoded' } }))
     expect(screen.getByText('Not found: no message was decoded.')).toBeTruthy()
     act(() => first.store.setState({ blind: { phase: 'found', stations: 6, uncertaintyMs: 90, clockErrorMs: -4300 } }))

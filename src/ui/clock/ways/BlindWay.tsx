@@ -22,7 +22,7 @@ export function BlindWay() {
     setSlots(0)
     station?.findSlots()
   }
-  const proposed = blind.phase === 'found' ? station?.time.proposedUtcMs(slots) : undefined
+  const proposed = blind.phase === 'found' ? station?.time.blind.proposedUtcMs(slots) : undefined
   return (
     <>
       <p>
@@ -46,7 +46,7 @@ export function BlindWay() {
             <Button variant="contained" size="large" onClick={() => station?.time.acceptFound(slots)}>
               That is the time
             </Button>
-            <Button variant="outlined" size="large" onClick={() => station?.time.cancelFind()}>
+            <Button variant="outlined" size="large" onClick={() => station?.time.blind.cancel()}>
               Drop it
             </Button>
           </div>
@@ -75,7 +75,7 @@ export function BlindWay() {
             {blind.phase === 'idle' && !hearing && 'Listen to a radio or a recording first, on the Connect screen.'}
           </p>
           {busy ? (
-            <Button variant="outlined" size="large" onClick={() => station?.time.cancelFind()}>
+            <Button variant="outlined" size="large" onClick={() => station?.time.blind.cancel()}>
               Stop the search
             </Button>
           ) : (
