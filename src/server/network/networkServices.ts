@@ -9,6 +9,8 @@ const secretsSchema = z.record(z.string(), sealedSchema)
 
 /** The address book, and the passwords that belong to it. These leave the server only to the device they are for. */
 export class NetworkServices {
+  private changing: Promise<unknown> = Promise.resolve()
+
   private constructor(
     private readonly database: Database,
     private readonly box: SecretBox,
@@ -29,19 +31,30 @@ export class NetworkServices {
   }
 
   /** Stores the book; passwords of entries that are gone are forgotten. */
-  async store(book: AddressBook): Promise<void> {
-    await writeDocument(this.database, 'addressBook', book)
-    this.book = book
-    const kept = Object.entries(this.secrets).filter(([id]) => book.entries.some((entry) => entry.id === id))
-    if (kept.length < Object.keys(this.secrets).length) await this.storeSecrets(Object.fromEntries(kept))
+  store(book: AddressBook): Promise<void> {
+    return this.inOrder(async () => {
+      await writeDocument(this.database, 'addressBook', book)
+      this.book = book
+      const kept = Object.entries(this.secrets).filter(([id]) => book.entries.some((entry) => entry.id === id))
+      if (kept.length < Object.keys(this.secrets).length) await this.storeSecrets(Object.fromEntries(kept))
+    })
   }
 
   /** @returns whether there is such an entry */
-  async setPassword(id: string, password: string | null): Promise<boolean> {
-    if (!this.book.entries.some((entry) => entry.id === id)) return false
-    const rest = Object.fromEntries(Object.entries(this.secrets).filter(([other]) => other !== id))
-    await this.storeSecrets(password === null ? rest : { ...rest, [id]: this.box.seal(id, password) })
-    return true
+  setPassword(id: string, password: string | null): Promise<boolean> {
+    return this.inOrder(async () => {
+      if (!this.book.entries.some((entry) => entry.id === id)) return false
+      const rest = Object.fromEntries(Object.entries(this.secrets).filter(([other]) => other !== id))
+      await this.storeSecrets(password === null ? rest : { ...rest, [id]: this.box.seal(id, password) })
+      return true
+    })
+  }
+
+  /** One change after the other: all passwords stand in one document, and two at once would each write it without the other's. */
+  private inOrder<T>(work: () => Promise<T>): Promise<T> {
+    const done = this.changing.then(work)
+    this.changing = done.catch(() => undefined)
+    return done
   }
 
   /** User and password for an address of the book, when it has both. */
