@@ -4,6 +4,7 @@ import { z } from 'zod'
 import { defaultLinkConfig, linkConfigSchema, type BytePort, type LinkConfig, type LinkState, type PortChoice } from '@/core/links'
 import { BUILT_IN_DIALECTS, catDialectSchema, type CatDialect } from '@/core/links/cat'
 import type { Database } from './db/database'
+import { createInOrder } from './inOrder'
 import { storeLadderResult } from './ladderRepository'
 import { LinkHub } from './links/linkHub'
 import type { NetworkServices } from './network/networkServices'
@@ -42,6 +43,8 @@ export class LinkServices {
   readonly standins = new LinkStandins((state) => this.standinsChanged(state))
   private current: LinkConfig = defaultLinkConfig
   private own: CatDialect[] = []
+  /** All own dialects stand in one document. */
+  private readonly inOrder = createInOrder()
   private practicePorts: PracticePorts = NO_PORTS
   /** The last change of practice devices has been followed everywhere. */
   settled: Promise<void> = Promise.resolve()
@@ -116,21 +119,25 @@ export class LinkServices {
   }
 
   /** Takes a dialect of the operator's, instead of one of the same id. */
-  async storeDialect(dialect: CatDialect): Promise<Done> {
-    if (BUILT_IN_DIALECTS.some((d) => d.id === dialect.id))
-      return { ok: false, error: `"${dialect.id}" is built in. Give yours another id.` }
-    const others = this.own.filter((d) => d.id !== dialect.id)
-    if (others.length >= MOST_DIALECTS) return { ok: false, error: `At most ${MOST_DIALECTS} dialects are kept: remove one first.` }
-    await this.storeDialects([...others, dialect])
-    if (this.current.control.dialect === dialect.id) await this.hub.reopenControl()
-    return { ok: true }
+  storeDialect(dialect: CatDialect): Promise<Done> {
+    return this.inOrder(async () => {
+      if (BUILT_IN_DIALECTS.some((d) => d.id === dialect.id))
+        return { ok: false, error: `"${dialect.id}" is built in. Give yours another id.` }
+      const others = this.own.filter((d) => d.id !== dialect.id)
+      if (others.length >= MOST_DIALECTS) return { ok: false, error: `At most ${MOST_DIALECTS} dialects are kept: remove one first.` }
+      await this.storeDialects([...others, dialect])
+      if (this.current.control.dialect === dialect.id) await this.hub.reopenControl()
+      return { ok: true }
+    })
   }
 
-  async removeDialect(id: string): Promise<Done> {
-    if (this.current.control.dialect === id) return { ok: false, error: 'It is in use: choose another dialect first.' }
-    if (!this.own.some((d) => d.id === id)) return { ok: false, error: 'There is no such dialect any more.' }
-    await this.storeDialects(this.own.filter((d) => d.id !== id))
-    return { ok: true }
+  removeDialect(id: string): Promise<Done> {
+    return this.inOrder(async () => {
+      if (this.current.control.dialect === id) return { ok: false, error: 'It is in use: choose another dialect first.' }
+      if (!this.own.some((d) => d.id === id)) return { ok: false, error: 'There is no such dialect any more.' }
+      await this.storeDialects(this.own.filter((d) => d.id !== id))
+      return { ok: true }
+    })
   }
 
   private async storeDialects(own: CatDialect[]): Promise<void> {

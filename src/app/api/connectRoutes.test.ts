@@ -157,6 +157,14 @@ describe('dialects of the operator', () => {
     expect((await ask(dialects.DELETE, 'DELETE', { id: 'heron' })).status).toBe(409)
   })
 
+  it('are all kept when they come at the same moment', async () => {
+    const ids = ['heron', 'plover', 'reed']
+    for (const { status } of await Promise.all(ids.map((id) => ask(dialects.PUT, 'PUT', { ...own, id })))) expect(status).toBe(200)
+    const left = await Promise.all(ids.map((id) => ask(dialects.DELETE, 'DELETE', { id })))
+    expect(left.map(({ status }) => status)).toEqual([200, 200, 200])
+    expect(left.at(-1)!.told).toEqual([])
+  })
+
   it('that are wrong, or named like a built-in one, are refused with the place', async () => {
     expect((await ask(dialects.PUT, 'PUT', BUILT_IN_DIALECTS[0])).told.error).toMatch(/built in/)
     expect((await ask(dialects.PUT, 'PUT', { ...own, commands: {} })).told.error).toMatch(/commands\.readFrequency: Reading the frequency/)

@@ -29,6 +29,7 @@ import {
   type Dialect,
 } from '@/core/links/cat'
 import { ChangeFeed } from '../http/changeFeed'
+import { createInOrder } from '../inOrder'
 import { lineState, sleep } from './lineState'
 import { LinkClimb, type Done } from './linkClimb'
 import { TncLink } from './tncLink'
@@ -77,7 +78,8 @@ export class LinkHub {
   private readonly tnc: TncLink
   private readonly climb: LinkClimb
   private standins: LinkState['standins'] = { radio: null, tnc: null }
-  private configuring = Promise.resolve()
+  /** Two at once would each open the ports. */
+  private readonly inOrder = createInOrder()
   /** The last bytes on their way to the radio. */
   private writing: Promise<unknown> = Promise.resolve()
   private readonly feed = new ChangeFeed(CHANGE_EVERY_MS)
@@ -125,13 +127,6 @@ export class LinkHub {
   /** Opens and closes what has changed; the rest goes on undisturbed. */
   configure(config: LinkConfig): Promise<void> {
     return this.inOrder(() => this.apply(config))
-  }
-
-  /** One after the other: two at once would each open the ports. */
-  private inOrder(work: () => Promise<void>): Promise<void> {
-    const done = this.configuring.then(work)
-    this.configuring = done.catch(() => undefined)
-    return done
   }
 
   private async apply(config: LinkConfig): Promise<void> {

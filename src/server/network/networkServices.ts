@@ -2,6 +2,7 @@ import { join } from 'node:path'
 import { z } from 'zod'
 import { addressBookSchema, emptyAddressBook, type AddressBook, type AddressBookView } from '@/core/links'
 import type { Database } from '../db/database'
+import { createInOrder } from '../inOrder'
 import { openDocument, writeDocument } from '../stationRepository'
 import { SecretBox, sealedSchema, type Sealed } from './secretBox'
 
@@ -9,7 +10,8 @@ const secretsSchema = z.record(z.string(), sealedSchema)
 
 /** The address book, and the passwords that belong to it. These leave the server only to the device they are for. */
 export class NetworkServices {
-  private changing: Promise<unknown> = Promise.resolve()
+  /** All passwords stand in one document. */
+  private readonly inOrder = createInOrder()
 
   private constructor(
     private readonly database: Database,
@@ -48,13 +50,6 @@ export class NetworkServices {
       await this.storeSecrets(password === null ? rest : { ...rest, [id]: this.box.seal(id, password) })
       return true
     })
-  }
-
-  /** One change after the other: all passwords stand in one document, and two at once would each write it without the other's. */
-  private inOrder<T>(work: () => Promise<T>): Promise<T> {
-    const done = this.changing.then(work)
-    this.changing = done.catch(() => undefined)
-    return done
   }
 
   /** User and password for an address of the book, when it has both. */
