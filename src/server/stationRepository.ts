@@ -91,6 +91,7 @@ export async function summariseHeard(database: Database, { from, practice }: Hea
       and(gte(heard.slotUtcMs, from), isNotNull(heard.call), practice ? eq(heard.source, 'practice') : sql`${heard.source} <> 'practice'`),
     )
     .groupBy(heard.call)
+    .having(sql`count(${locator}) > 0`)
     .orderBy(sql`max(${heard.slotUtcMs}) desc`)
     .limit(MOST_ON_MAP)
   return rows.flatMap(({ call, locator: told, ...row }) => (call && told ? [{ call, locator: told, ...row }] : []))

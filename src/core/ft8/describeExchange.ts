@@ -64,6 +64,8 @@ export function describeExchange(state: ExchangeState): string {
       return state.otherCall ? `${who} did not answer ${state.tries} times: stopped.` : `Nobody answered ${state.tries} calls: stopped.`
     case 'workingOther':
       return `${who} is working another station: stopped. Answer again when they are free.`
+    case 'contest':
+      return `${who} wants the figures of a contest, which Zeptik does not send: stopped.`
     case 'stopped':
       return `Exchange with ${who} stopped by you.`
     case 'silenced':

@@ -82,6 +82,20 @@ describe('answering', () => {
     expect(state).toMatchObject({ phase: 'ended', reason: 'workingOther' })
   })
 
+  it.each([
+    ['stops when they want the figures of a contest', 'Q5RVR', 'contest', /wants the figures of a contest/],
+    ['notices that they went to someone else in a contest', 'Q7XYZ', 'workingOther', /working another station/],
+  ])('%s', (_name, to, reason, words) => {
+    const started = reduceExchange({ phase: 'idle' }, answer('CQ Q1ABC JO31'))[0]
+    const text = `${to} Q1ABC R 2A #11`
+    const heard = { ...decode('Q5RVR Q1ABC -05'), text, message: { kind: 'contest', text, to, from: 'Q1ABC' } as const }
+    const [state, effects] = reduceExchange(started, { type: 'heard', slotIndex: 2, slotUtcMs: 30_000, decodes: [heard] })
+    expect(state).toMatchObject({ phase: 'ended', reason })
+    expect(describeExchange(state)).toMatch(words)
+    expect(effects).toEqual([])
+    expect(unfinishedFrom(state, 60_000)).toBeUndefined()
+  })
+
   it('does not take an acknowledgement for a contact before a report', () => {
     const { contacts, state } = play(answer('CQ Q1ABC JO31'), [['Q5RVR Q1ABC RR73']])
     expect(contacts).toEqual([])

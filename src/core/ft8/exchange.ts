@@ -169,11 +169,14 @@ function hear(state: Going, event: Extract<ExchangeEvent, { type: 'heard' }>): R
   const reply = toMe.find(isOther)
   if (reply) return takeReply(going, reply, slotUtcMs)
 
-  const elsewhere = decodes.find((d) => d.message.kind === 'standard' && isOther(d))
+  const elsewhere = decodes.find(isOther)
   if (elsewhere) {
     const noted: Going = { ...going, ladder: addToLadder(going.ladder, toEvidence(elsewhere, slotUtcMs)) }
-    const busy = elsewhere.message.kind === 'standard' && elsewhere.message.to
-    if (noted.contactMade || busy) return [end(noted, 'workingOther', slotUtcMs), []]
+    const { message } = elsewhere
+    const busy = 'to' in message && message.to
+    // What a contest wants instead of a report is not sent from here, and to go on calling would be in its way.
+    const reason = message.kind === 'contest' && sameStation(message.to, ownCall) ? 'contest' : 'workingOther'
+    if (noted.contactMade || busy) return [end(noted, reason, slotUtcMs), []]
     return giveUpIfTired(noted, slotUtcMs)
   }
   // After RR73 has been sent once, silence means that it was heard.

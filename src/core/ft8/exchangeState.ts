@@ -22,9 +22,9 @@ export interface ExchangeManner {
 
 /**
  * Where an exchange ended. `said` ends a free text sent on its own; `workingOther` means that they were heard working
- * another station.
+ * another station, `contest` that they want the figures of a contest from this one.
  */
-export type EndReason = 'complete' | 'noAnswer' | 'workingOther' | 'stopped' | 'silenced' | 'said'
+export type EndReason = 'complete' | 'noAnswer' | 'workingOther' | 'contest' | 'stopped' | 'silenced' | 'said'
 
 /** What an exchange knows while it is under way, and keeps when it has ended. */
 export interface Underway {

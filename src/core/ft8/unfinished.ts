@@ -42,7 +42,7 @@ export const unfinishedSchema = z.object({
 
 /** What is worth keeping of an exchange that ended without a contact: something was heard of them to us. */
 export function unfinishedFrom(state: ExchangeState, nowUtcMs: number): Unfinished | undefined {
-  if (state.phase !== 'ended' || state.contactMade || !state.otherCall) return undefined
+  if (state.phase !== 'ended' || state.contactMade || state.reason === 'contest' || !state.otherCall) return undefined
   const { manner, otherCall } = state
   const toUs = state.ladder.some(
     (entry) => entry.direction === 'heard' && sameStation(entry.text.split(' ')[0]!.replace(/[<>]/g, ''), manner.ownCall),
