@@ -61,7 +61,7 @@ export class StandinKeeper {
     else {
       this.gps?.standin.stop()
       this.gps = undefined
-      const running = { standin: undefined as never as RunningStandin, faults, way: wanted.way, where: key }
+      const running = { standin: undefined as never as RunningStandin, faults, way: wanted.way, where: key, gone: false }
       const options = { seed: 1, position: locatorToPosition(PRACTICE_LOCATOR), ...(wanted.way !== 'udp' && { serialBaud: SERIAL_BAUD }) }
       const started = await runGpsStandin(
         options,
@@ -72,13 +72,17 @@ export class StandinKeeper {
       if (!started.ok) return { ok: false, error: explain(wanted.way, started.error) }
       running.standin = started.standin
       this.gps = running
+      if (running.gone) this.lost(running)
     }
     this.told()
     return { ok: true }
   }
 
-  private lost(running: Running<GpsFault>): void {
+  private lost(running: Running<GpsFault> & { gone: boolean }): void {
+    running.gone = true
     if (this.gps !== running) return
+    // Else it would go on talking to nobody, every second.
+    running.standin.stop()
     this.gps = undefined
     this.told()
   }
