@@ -4,7 +4,7 @@ import { expect, startPractice, test } from './fixtures'
 import { createGpsStandin, type GpsFault } from '../src/standins'
 import { locatorToPosition } from '../src/core/place'
 import { runGpsStandin } from '../src/standins/node/gpsRunner'
-import { freePort } from './server'
+import { freePort } from '../src/server/testing'
 
 const position = locatorToPosition('JN97LK45')
 

@@ -1,7 +1,7 @@
 import { createServer } from 'node:net'
 import { readFileSync } from 'node:fs'
 import { expect, test } from './fixtures'
-import { freePort } from './server'
+import { freePort } from '../src/server/testing'
 
 test('a chain is chosen and checked, its kit ticked, its lead drawn', async ({ page, fresh }) => {
   await page.goto(`${fresh.url}/connect`)

@@ -1,6 +1,7 @@
 import { createServer } from 'node:http'
 import { answerFirst, exchangeSentence, expect, startPractice, test } from './fixtures'
-import { freePort, launch, startServer } from './server'
+import { freePort } from '../src/server/testing'
+import { launch, startServer } from './server'
 
 test('a denied microphone is explained', async ({ page, demo }) => {
   await page.goto(`${demo.url}/connect`)

@@ -1,8 +1,8 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
-import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { freePort } from '../src/server/testing'
 
 /** A Zeptik server of a test's own, with a data folder of its own. */
 export interface TestServer {
@@ -17,15 +17,6 @@ export interface TestServer {
   interrupt(): Promise<number | null>
   /** Ends it and removes its data. */
   dispose(): Promise<void>
-}
-
-export function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number }
-      probe.close(() => done(port))
-    })
-  })
 }
 
 /** Runs a start script until it says that it is open, or ends. */

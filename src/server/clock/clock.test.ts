@@ -12,6 +12,7 @@ import { createRandom } from '@/core/dsp'
 import { runGpsStandin, type RunningStandin } from '@/standins/node/gpsRunner'
 import { runTimeServer } from '@/standins/node/timeServerRunner'
 import { createSerialBytePort, explainSerialError, listSerialPorts } from '../ports/serialBytePort'
+import { freePort } from '../testing'
 import { ClockHub } from './clockHub'
 import { ReceiverLink } from './receiverLink'
 import { askTimeServer, splitHost } from './sntpClient'
@@ -19,13 +20,6 @@ import { askTimeServer, splitHost } from './sntpClient'
 const monotonicMs = () => performance.now()
 const sleep = (ms: number) => new Promise<void>((done) => setTimeout(done, ms))
 const position = locatorToPosition('JN97LK45')
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number }
-      probe.close(() => done(port))
-    })
-  })
 const open: { close?(): unknown; stop?(): unknown }[] = []
 afterEach(async () => {
   for (const thing of open.splice(0)) await (thing.close?.() ?? thing.stop?.())

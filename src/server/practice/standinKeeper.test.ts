@@ -5,16 +5,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { defaultClockConfig, type ClockConfig, type ServerClock } from '@/core/links'
 import { readNmeaRecording } from '@/core/nmea'
+import { freePort } from '../testing'
 import { StandinKeeper } from './standinKeeper'
-
-/** Free to listen on until someone else takes it. */
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number }
-      probe.close(() => done(port))
-    })
-  })
 
 let folder: string
 let keeper: StandinKeeper

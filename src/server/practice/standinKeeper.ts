@@ -14,9 +14,16 @@ interface Running<F> {
   faults: Set<F>
 }
 
+interface RunningReceiver extends Running<GpsFault> {
+  way: StandinWay
+  where: string
+  /** Whoever it talked to has hung up. */
+  gone: boolean
+}
+
 /** The stand-in receiver and time server that the practice screen starts; they talk over real ports of this computer. */
 export class StandinKeeper {
-  private gps: (Running<GpsFault> & { way: StandinWay; where: string }) | undefined
+  private gps: RunningReceiver | undefined
   private time: Running<TimeFault> | undefined
   private readonly ptyPath: string
 
@@ -61,7 +68,7 @@ export class StandinKeeper {
     else {
       this.gps?.standin.stop()
       this.gps = undefined
-      const running = { standin: undefined as never as RunningStandin, faults, way: wanted.way, where: key, gone: false }
+      const running: RunningReceiver = { standin: undefined as never, faults, way: wanted.way, where: key, gone: false }
       const options = { seed: 1, position: locatorToPosition(PRACTICE_LOCATOR), ...(wanted.way !== 'udp' && { serialBaud: SERIAL_BAUD }) }
       const started = await runGpsStandin(
         options,
@@ -78,7 +85,7 @@ export class StandinKeeper {
     return { ok: true }
   }
 
-  private lost(running: Running<GpsFault> & { gone: boolean }): void {
+  private lost(running: RunningReceiver): void {
     running.gone = true
     if (this.gps !== running) return
     // Else it would go on talking to nobody, every second.
