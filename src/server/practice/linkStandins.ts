@@ -11,6 +11,7 @@ import {
 } from '@/standins'
 import { runDevice } from '@/standins/node/deviceRunner'
 import type { RunningStandin } from '@/standins/node/gpsRunner'
+import { createInOrder } from '../inOrder'
 
 type Done = { ok: true } | { ok: false; error: string }
 
@@ -21,11 +22,17 @@ const ANYWHERE = { kind: 'tcp', host: '127.0.0.1', port: 0 } as const
 export class LinkStandins {
   private radio: { standin: RunningStandin; voice: RadioVoice; faults: Set<RadioFault> } | undefined
   private tnc: { standin: RunningStandin; faults: Set<TncFault> } | undefined
+  /** Two at once would each start one, and only the last could be stopped again. */
+  private readonly inOrder = createInOrder()
 
   constructor(private readonly onChange: (state: LinkState['standins']) => void) {}
 
   /** Starts, changes or stops; only what is named in the request is touched. */
-  async set(request: LinkStandinRequest): Promise<Done> {
+  set(request: LinkStandinRequest): Promise<Done> {
+    return this.inOrder(() => this.apply(request))
+  }
+
+  private async apply(request: LinkStandinRequest): Promise<Done> {
     const done = request.radio === undefined ? { ok: true as const } : await this.setRadio(request.radio)
     const both = !done.ok || request.tnc === undefined ? done : await this.setTnc(request.tnc)
     this.told()

@@ -1,11 +1,13 @@
 import { createSocket } from 'node:dgram'
-import { createServer } from 'node:net'
+import { connect, createServer } from 'node:net'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { defaultClockConfig, type ClockConfig, type ServerClock } from '@/core/links'
+import { defaultClockConfig, type ClockConfig, type LinkStandinRequest, type LinkState, type ServerClock } from '@/core/links'
 import { readNmeaRecording } from '@/core/nmea'
+import { RADIO_VOICES } from '@/standins'
 import { freePort } from '../testing'
+import { LinkStandins } from './linkStandins'
 import { StandinKeeper } from './standinKeeper'
 
 let folder: string
@@ -98,4 +100,32 @@ describe('the practice time server', () => {
     await keeper.set({ time: { faults: ['liesByADay', 'nonsense'] } })
     expect(told.at(-1)!.time).toEqual({ where, faults: ['liesByADay'] })
   })
+  it('is one, however often it is started at the same moment', async () => {
+    await Promise.all([1, 2, 3].map(() => keeper.set({ time: { faults: [] } })))
+    expect(new Set(told.map((state) => state.time!.where)).size).toBe(1)
+  })
 })
+
+describe('the practice radio and TNC', () => {
+  it('are one each, however often they are started at the same moment, and gone when stopped', async () => {
+    const states: LinkState['standins'][] = []
+    const devices = new LinkStandins((state) => states.push(state))
+    const request: LinkStandinRequest = { radio: { voice: RADIO_VOICES[0], faults: [] }, tnc: { faults: [] } }
+    await Promise.all([1, 2, 3].map(() => devices.set(request)))
+    const ports = states.map(({ radio, tnc }) => `${radio!.port} ${tnc!.port}`)
+    expect(ports).toEqual([ports[0], ports[0], ports[0]])
+    await devices.set({ radio: null, tnc: null })
+    expect(states.at(-1)).toEqual({ radio: null, tnc: null })
+    for (const port of ports[0]!.split(' ').map(Number)) await expect(answers(port)).resolves.toBe(false)
+  })
+})
+
+function answers(port: number): Promise<boolean> {
+  return new Promise((done) => {
+    const socket = connect(port, '127.0.0.1', () => {
+      socket.destroy()
+      done(true)
+    })
+    socket.on('error', () => done(false))
+  })
+}

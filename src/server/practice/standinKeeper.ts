@@ -5,6 +5,9 @@ import { locatorToPosition } from '@/core/place'
 import { gpsFaultSchema, timeFaultSchema, type GpsFault, type TimeFault } from '@/standins'
 import { runGpsStandin, type GpsWay, type RunningStandin } from '@/standins/node/gpsRunner'
 import { runTimeServer } from '@/standins/node/timeServerRunner'
+import { createInOrder } from '../inOrder'
+
+type Done = { ok: true } | { ok: false; error: string }
 
 const PRACTICE_LOCATOR = 'JN97LK45'
 const SERIAL_BAUD = 9600
@@ -26,6 +29,8 @@ export class StandinKeeper {
   private gps: RunningReceiver | undefined
   private time: Running<TimeFault> | undefined
   private readonly ptyPath: string
+  /** Two at once would each start one, and only the last could be stopped again. */
+  private readonly inOrder = createInOrder()
 
   constructor(
     dataFolder: string,
@@ -36,7 +41,11 @@ export class StandinKeeper {
   }
 
   /** Starts, changes or stops; only what is named in the request is touched. */
-  async set(request: StandinRequest): Promise<{ ok: true } | { ok: false; error: string }> {
+  set(request: StandinRequest): Promise<Done> {
+    return this.inOrder(() => this.apply(request))
+  }
+
+  private async apply(request: StandinRequest): Promise<Done> {
     if (request.gps !== undefined) {
       const done = await this.setGps(request.gps)
       if (!done.ok) return done
@@ -48,7 +57,7 @@ export class StandinKeeper {
     return { ok: true }
   }
 
-  private async setGps(wanted: StandinRequest['gps']): Promise<{ ok: true } | { ok: false; error: string }> {
+  private async setGps(wanted: StandinRequest['gps']): Promise<Done> {
     if (!wanted) {
       this.gps?.standin.stop()
       this.gps = undefined
@@ -94,7 +103,7 @@ export class StandinKeeper {
     this.told()
   }
 
-  private async setTime(wanted: StandinRequest['time']): Promise<{ ok: true } | { ok: false; error: string }> {
+  private async setTime(wanted: StandinRequest['time']): Promise<Done> {
     if (!wanted) {
       this.time?.standin.stop()
       this.time = undefined
