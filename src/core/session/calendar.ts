@@ -1,4 +1,5 @@
 import ICAL from 'ical.js'
+import { utcOfWallClock } from './namedZone'
 import { netSchema, planBlockSchema, wordEvent, type Net, type PlanBlock, type SessionPlan } from './sessionPlan'
 
 /** Properties of our own carry what a calendar has no place for; RFC 5545 section 3.8.8.2 lets others pass them over. */
@@ -103,12 +104,24 @@ function textOf(event: ICAL.Component, name: string): string | undefined {
   return value === null || value === undefined ? undefined : String(value)
 }
 
+/** UTC of a start or an end; or why it cannot be told. A time without any zone is one of this device's own zone. */
+function utcOf(component: ICAL.Component, name: 'dtstart' | 'dtend', time: ICAL.Time): number | string {
+  // An event with a duration has no end of its own: it is in the zone of its start.
+  const given: unknown = (component.getFirstProperty(name) ?? component.getFirstProperty('dtstart'))?.getParameter('tzid')
+  if (typeof given !== 'string' || time.zone !== ICAL.Timezone.localTimezone) return time.toJSDate().getTime()
+  // The file names a zone that it does not describe.
+  const wallMs = Date.UTC(time.year, time.month - 1, time.day, time.hour, time.minute, time.second)
+  return utcOfWallClock(wallMs, given) ?? `its time zone "${given.slice(0, 40)}" is not described in the file`
+}
+
 function readEvent(component: ICAL.Component, name: string, newId: () => string): PlanBlock | Net | string {
   const event = new ICAL.Event(component)
   if (!event.startDate || !event.endDate) return 'it has no start'
   if (event.startDate.isDate) return 'it takes whole days'
-  const startUtcMs = event.startDate.toJSDate().getTime()
-  const endUtcMs = event.endDate.toJSDate().getTime()
+  const startUtcMs = utcOf(component, 'dtstart', event.startDate)
+  const endUtcMs = utcOf(component, 'dtend', event.endDate)
+  if (typeof startUtcMs === 'string') return startUtcMs
+  if (typeof endUtcMs === 'string') return endUtcMs
   if (!(endUtcMs > startUtcMs)) return 'it does not end after it begins'
   if (endUtcMs - startUtcMs > LONGEST_MS) return 'it is longer than two days'
   const dial = Number(textOf(component, DIAL) ?? Number.NaN)

@@ -1,4 +1,5 @@
 import { calendarToPlan, planToCalendar } from './calendar'
+import { utcOfWallClock } from './namedZone'
 import {
   emptyPlan,
   eventsBetween,
@@ -113,6 +114,29 @@ describe('iCalendar', () => {
     ])
   })
 
+  it('reads times in a zone, whether the file describes it or only names it, and refuses a name that nobody knows', () => {
+    const zone = [
+      ...['BEGIN:VTIMEZONE', 'TZID:River time', 'BEGIN:STANDARD', 'DTSTART:19700101T000000'],
+      ...['TZOFFSETFROM:+0330', 'TZOFFSETTO:+0330', 'END:STANDARD', 'END:VTIMEZONE'],
+    ]
+    const event = (tzid: string, end: string) => [
+      ...['BEGIN:VEVENT', 'UID:1', 'DTSTAMP:20260101T000000Z', `SUMMARY:${tzid}`],
+      ...[`DTSTART;TZID=${tzid}:20260606T153000`, end, 'END:VEVENT'],
+    ]
+    const lines = [
+      ...['BEGIN:VCALENDAR', 'VERSION:2.0', ...zone],
+      ...event('River time', 'DTEND;TZID=River time:20260606T163000'),
+      ...event('Asia/Tehran', 'DURATION:PT1H'),
+      ...event('Asia/Tehran', 'DTEND:20260606T130000Z'),
+      ...event('Nobody/Knows', 'DURATION:PT1H'),
+      'END:VCALENDAR',
+    ]
+    const read = calendarToPlan(lines.join('\r\n'), newId)
+    const times = { startUtcMs: noon, endUtcMs: noon + 60 * MIN }
+    expect(read.blocks).toMatchObject([times, times, times])
+    expect(read.problems).toEqual(['Nobody/Knows: its time zone "Nobody/Knows" is not described in the file'])
+  })
+
   it.each([
     '',
     'no calendar',
@@ -125,4 +149,18 @@ describe('iCalendar', () => {
     expect(read.blocks).toEqual([])
     expect(read.problems.length).toBeGreaterThan(0)
   })
+})
+
+describe('utcOfWallClock', () => {
+  it.each([
+    ['in winter', 'Europe/Paris', Date.UTC(2026, 0, 10, 12), Date.UTC(2026, 0, 10, 11)],
+    ['in summer', 'Europe/Paris', Date.UTC(2026, 6, 10, 12), Date.UTC(2026, 6, 10, 10)],
+    ['just before the clocks go on', 'Europe/Paris', Date.UTC(2026, 2, 29, 1, 59), Date.UTC(2026, 2, 29, 0, 59)],
+    ['in the hour that is left out', 'Europe/Paris', Date.UTC(2026, 2, 29, 2, 30), Date.UTC(2026, 2, 29, 1, 30)],
+    ['just after it', 'Europe/Paris', Date.UTC(2026, 2, 29, 3), Date.UTC(2026, 2, 29, 1)],
+    ['in the hour that comes twice, the first', 'Europe/Paris', Date.UTC(2026, 9, 25, 2, 30), Date.UTC(2026, 9, 25, 0, 30)],
+    ['across the date line', 'Pacific/Auckland', Date.UTC(2026, 0, 1, 6), Date.UTC(2025, 11, 31, 17)],
+    ['a quarter of an hour apart', 'Asia/Kathmandu', Date.UTC(2026, 0, 1, 12), Date.UTC(2026, 0, 1, 6, 15)],
+  ])('%s', (_name, zone, wall, utc) => expect(new Date(utcOfWallClock(wall, zone)!).toISOString()).toBe(new Date(utc).toISOString()))
+  it('knows no zone that there is not', () => expect(utcOfWallClock(noon, 'Nobody/Knows')).toBeUndefined())
 })
