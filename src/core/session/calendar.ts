@@ -90,8 +90,11 @@ export function calendarToPlan(text: string, newId: () => string): CalendarImpor
     try {
       const read = readEvent(event, name, newId)
       if (typeof read === 'string') result.problems.push(`${name.slice(0, 60)}: ${read}`)
-      else if ('weekday' in read) result.nets.push(read)
-      else result.blocks.push(read)
+      else if ('startUtcMs' in read) result.blocks.push(read)
+      else {
+        result.nets.push(...read.nets)
+        if (read.ends) result.problems.push(`${name.slice(0, 60)}: it ends some day; here it goes on until you remove it`)
+      }
     } catch (error) {
       result.problems.push(`${name.slice(0, 60)}: ${(error as Error).message}`)
     }
@@ -104,6 +107,12 @@ function textOf(event: ICAL.Component, name: string): string | undefined {
   return value === null || value === undefined ? undefined : String(value)
 }
 
+/** What repeats: a net for each day of the week, and whether the calendar lets it end. */
+interface Repeated {
+  nets: Net[]
+  ends: boolean
+}
+
 /** UTC of a start or an end; or why it cannot be told. A time without any zone is one of this device's own zone. */
 function utcOf(component: ICAL.Component, name: 'dtstart' | 'dtend', time: ICAL.Time): number | string {
   // An event with a duration has no end of its own: it is in the zone of its start.
@@ -114,7 +123,7 @@ function utcOf(component: ICAL.Component, name: 'dtstart' | 'dtend', time: ICAL.
   return utcOfWallClock(wallMs, given) ?? `its time zone "${given.slice(0, 40)}" is not described in the file`
 }
 
-function readEvent(component: ICAL.Component, name: string, newId: () => string): PlanBlock | Net | string {
+function readEvent(component: ICAL.Component, name: string, newId: () => string): PlanBlock | Repeated | string {
   const event = new ICAL.Event(component)
   if (!event.startDate || !event.endDate) return 'it has no start'
   if (event.startDate.isDate) return 'it takes whole days'
@@ -133,17 +142,20 @@ function readEvent(component: ICAL.Component, name: string, newId: () => string)
     if (often !== 'DAILY' && often !== 'WEEKLY') return `it repeats ${often.toLowerCase()}: only daily and weekly ones can be taken`
     if ((rule as unknown as { interval: number }).interval !== 1) return 'it does not repeat every day or week'
     const start = new Date(startUtcMs)
-    const net = {
-      id: newId(),
-      name: name.slice(0, 60),
-      weekday: often === 'DAILY' ? null : start.getUTCDay(),
-      startMinute: start.getUTCHours() * 60 + start.getUTCMinutes(),
-      durationMin: Math.round((endUtcMs - startUtcMs) / 60_000),
-      frequencyHz: hz,
-      note,
-    }
-    const parsed = netSchema.safeParse(net)
-    return parsed.success ? parsed.data : parsed.error.issues[0]!.message
+    // Days of the rule are those of its own zone.
+    const shift = start.getUTCDay() - (event.startDate.dayOfWeek() - ICAL.Time.SUNDAY)
+    const named = (rule.getComponent('BYDAY') as string[]).map((day) => DAYS.indexOf(day as (typeof DAYS)[number]))
+    if (named.includes(-1)) return 'it repeats on days that cannot be taken'
+    const weekdays = named.length > 0 ? named.map((day) => (day + shift + 7) % 7) : often === 'DAILY' ? [null] : [start.getUTCDay()]
+    const nets = weekdays.map((weekday) =>
+      netSchema.safeParse({
+        ...{ id: newId(), name: name.slice(0, 60), weekday, frequencyHz: hz, note },
+        startMinute: start.getUTCHours() * 60 + start.getUTCMinutes(),
+        durationMin: Math.round((endUtcMs - startUtcMs) / 60_000),
+      }),
+    )
+    const wrong = nets.find((net) => !net.success)
+    return wrong ? wrong.error!.issues[0]!.message : { nets: nets.map((net) => net.data!), ends: rule.isFinite() }
   }
   const mode = textOf(component, MODE)
   const isMode = mode === 'FT8' || mode === 'PSK31' || mode === 'Packet' || mode === 'Pause'

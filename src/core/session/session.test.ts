@@ -137,6 +137,40 @@ describe('iCalendar', () => {
     expect(read.problems).toEqual(['Nobody/Knows: its time zone "Nobody/Knows" is not described in the file'])
   })
 
+  it('takes what repeats on several days as a net for each, on the days as they are in UTC, and says what ends', () => {
+    const zone = ['BEGIN:VTIMEZONE', 'TZID:Far', 'BEGIN:STANDARD', 'DTSTART:19700101T000000', 'TZOFFSETFROM:+1200', 'TZOFFSETTO:+1200']
+    const event = (name: string, start: string, rule: string) => [
+      'BEGIN:VEVENT',
+      'UID:1',
+      'DTSTAMP:20260101T000000Z',
+      `SUMMARY:${name}`,
+      start,
+      'DURATION:PT30M',
+      `RRULE:${rule}`,
+      'END:VEVENT',
+    ]
+    const lines = [
+      ...['BEGIN:VCALENDAR', 'VERSION:2.0', ...zone, 'END:STANDARD', 'END:VTIMEZONE'],
+      ...event('River', 'DTSTART:20260601T180000Z', 'FREQ=WEEKLY;BYDAY=MO,TH,SU'),
+      // Eight on a Saturday morning there is Friday evening in UTC.
+      ...event('Far', 'DTSTART;TZID=Far:20260606T080000', 'FREQ=WEEKLY;BYDAY=SA,SU'),
+      ...event('Ferry', 'DTSTART:20260601T190000Z', 'FREQ=DAILY;COUNT=3'),
+      ...event('Odd', 'DTSTART:20260601T190000Z', 'FREQ=WEEKLY;BYDAY=2MO'),
+      'END:VCALENDAR',
+    ]
+    const { nets, problems } = calendarToPlan(lines.join('\r\n'), newId)
+    expect(nets.map(({ name, weekday, startMinute }) => [name, weekday, startMinute])).toEqual([
+      ...[1, 4, 0].map((day) => ['River', day, 1080]),
+      ...[5, 6].map((day) => ['Far', day, 1200]),
+      ['Ferry', null, 1140],
+    ])
+    expect(new Set(nets.map((n) => n.id)).size).toBe(6)
+    expect(problems).toEqual([
+      'Ferry: it ends some day; here it goes on until you remove it',
+      expect.stringMatching(/^Odd: it repeats on days/),
+    ])
+  })
+
   it.each([
     '',
     'no calendar',
