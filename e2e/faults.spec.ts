@@ -66,7 +66,7 @@ test.describe('with a server that dies', () => {
       await page.goto(`${server.url}/log`)
       await expect(page.getByText('9 contacts with 9 stations')).toBeVisible()
       await page.getByLabel('Search').fill(call)
-      await expect(page.getByText('1 contacts with 1 stations')).toBeVisible()
+      await expect(page.getByText('1 contact with 1 station')).toBeVisible()
     } finally {
       await server.dispose()
     }

@@ -46,9 +46,9 @@ test('from a fresh install to a contact in the log and an ADIF file that imports
     await page
       .getByLabel('ADIF file to import')
       .setInputFiles({ name: 'from-the-field.adi', mimeType: 'text/plain', buffer: readFileSync(path) })
-    await expect(page.getByText(/1 records read: 1 new, 0 already in the log, 0 with a problem/)).toBeVisible()
-    await page.getByRole('button', { name: 'Store 1 contacts' }).click()
-    await expect(page.getByText('1 contacts were stored.')).toBeVisible()
+    await expect(page.getByText(/1 record read: 1 new, 0 already in the log, 0 with a problem/)).toBeVisible()
+    await page.getByRole('button', { name: 'Store 1 contact' }).click()
+    await expect(page.getByText('1 contact stored.')).toBeVisible()
     const [again] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Export these 1/ }).click()])
     expect(records(await again.path())).toBe(records(path))
   } finally {

@@ -432,8 +432,8 @@ describe('ImportPanel', () => {
     await waitFor(() => expect(screen.getByText(/3 records read: 1 new, 1 already in the log, 1 with a problem/)).toBeTruthy())
     expect(within(screen.getByRole('list')).getByText(/line 7/)).toBeTruthy()
     expect(fetched).toHaveBeenCalledTimes(1)
-    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Store 1 contacts' })))
-    await waitFor(() => expect(screen.getByText('1 contacts were stored.')).toBeTruthy())
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Store 1 contact' })))
+    await waitFor(() => expect(screen.getByText('1 contact stored.')).toBeTruthy())
     expect(onDone).toHaveBeenCalledTimes(1)
   })
 

@@ -61,7 +61,9 @@ export function describeExchange(state: ExchangeState): string {
     case 'complete':
       return `Contact with ${who} is complete and in the log.`
     case 'noAnswer':
-      return state.otherCall ? `${who} did not answer ${state.tries} times: stopped.` : `Nobody answered ${state.tries} calls: stopped.`
+      return state.otherCall
+        ? `${who} did not answer ${state.tries === 1 ? 'one try' : `${state.tries} tries`}: stopped.`
+        : `Nobody answered ${state.tries === 1 ? 'one call' : `${state.tries} calls`}: stopped.`
     case 'workingOther':
       return `${who} is working another station: stopped. Answer again when they are free.`
     case 'contest':

@@ -67,7 +67,7 @@ describe('answering', () => {
     const { state, said, contacts } = play(answer('CQ Q1ABC JO31'), [[], [], [], []])
     expect(said).toEqual(Array(3).fill('Q1ABC Q5RVR JN97'))
     expect(state).toMatchObject({ phase: 'ended', reason: 'noAnswer' })
-    expect(describeExchange(state)).toBe('Q1ABC did not answer 3 times: stopped.')
+    expect(describeExchange(state)).toBe('Q1ABC did not answer 3 tries: stopped.')
     expect(contacts).toEqual([])
   })
 

@@ -93,7 +93,12 @@ export function strandsOf({ source, worstFinding, outputProblem, links }: Strand
       from: 'computer',
       direction: 'both',
       state: LINE_STATES[tnc.state],
-      words: tnc.state === 'talking' ? `${tnc.frames.length} frames heard` : tnc.state === 'open' ? 'nothing heard yet' : tnc.detail,
+      words:
+        tnc.state === 'talking'
+          ? `${tnc.frames.length} ${tnc.frames.length === 1 ? 'frame' : 'frames'} heard`
+          : tnc.state === 'open'
+            ? 'nothing heard yet'
+            : tnc.detail,
     })
   return strands
 }

@@ -1,4 +1,5 @@
 import type { SatelliteStatus } from '@/core/nmea'
+import { counted } from '../parts/formats'
 
 const MOST = 16
 const STRONGEST_DB_HZ = 50
@@ -15,7 +16,7 @@ export function SatelliteBars({ satellites }: { satellites: readonly SatelliteSt
       width="100%"
       style={{ maxHeight: 132 }}
       role="img"
-      aria-label={`${satellites.length} satellites seen, ${used} of them used`}
+      aria-label={`${counted(satellites.length, 'satellite')} seen, ${used} of them used`}
     >
       <line x1={0} y1={82} x2={MOST * width} y2={82} stroke="var(--ink)" />
       {shown.map((satellite, i) => {

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react'
 import Button from '@mui/material/Button'
 import LinearProgress from '@mui/material/LinearProgress'
 import type { ImportPreview } from '@/core/log'
+import { counted } from '../parts/formats'
 import { sendAdif } from './logApi'
 import styles from './LogScreen.module.css'
 
@@ -51,11 +52,11 @@ export function ImportPanel({ file, onDone, onClose }: { file: File; onDone: () 
           {stage.error} Nothing was imported.
         </p>
       )}
-      {stage.kind === 'done' && <p role="status">{stage.preview.stored} contacts were stored.</p>}
+      {stage.kind === 'done' && <p role="status">{counted(stage.preview.stored, 'contact')} stored.</p>}
       {stage.kind === 'preview' && (
         <>
           <p role="status">
-            {stage.preview.recordsRead} records read: {stage.preview.ready} new, {stage.preview.alreadyThere} already in the log,{' '}
+            {counted(stage.preview.recordsRead, 'record')} read: {stage.preview.ready} new, {stage.preview.alreadyThere} already in the log,{' '}
             {stage.preview.problems.length} with a problem.
           </p>
           {stage.preview.problems.length > 0 && (
@@ -78,7 +79,7 @@ export function ImportPanel({ file, onDone, onClose }: { file: File; onDone: () 
           )}
           <div style={{ display: 'flex', gap: 10 }}>
             <Button variant="contained" disabled={stage.preview.ready === 0} onClick={() => void store()}>
-              Store {stage.preview.ready} contacts
+              Store {counted(stage.preview.ready, 'contact')}
             </Button>
             <Button variant="outlined" onClick={onClose}>
               Import nothing

@@ -6,6 +6,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import type { Contact, ContactRow } from '@/core/log'
 import { useStation } from '../live/StationProvider'
 import { FileInput } from '../parts/FileInput'
+import { counted } from '../parts/formats'
 import { ContactEditor } from './ContactEditor'
 import { ImportPanel } from './ImportPanel'
 import { LogFilters, type Filter } from './LogFilters'
@@ -77,7 +78,7 @@ export function LogScreen() {
       <div className={styles.tools}>
         <h1 style={{ marginRight: 8 }}>Log</h1>
         <span className="muted" role="status">
-          {first ? `${total} contacts with ${first.stations} stations` : 'Reading the log…'}
+          {first ? `${counted(total, 'contact')} with ${counted(first.stations, 'station')}` : 'Reading the log…'}
           {waiting > 0 && `; ${waiting} waiting for the server`}
         </span>
         <span style={{ flex: 1 }} />

@@ -13,6 +13,11 @@ export function formatUtcDate(utcMs: number): string {
   return new Date(utcMs).toISOString().slice(0, 10)
 }
 
+/** A number of things. @example counted(1, 'contact') // '1 contact' */
+export function counted(n: number, what: string): string {
+  return `${n} ${what}${n === 1 ? '' : 's'}`
+}
+
 /** How long ago, in the largest whole unit. */
 export function formatAge(ageMs: number): string {
   const s = Math.max(0, Math.round(ageMs / 1000))

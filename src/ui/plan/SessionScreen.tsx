@@ -10,7 +10,7 @@ import { useLive } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
 import { useRealNow } from '../live/useRealNow'
 import { FileInput } from '../parts/FileInput'
-import { formatUtc, formatUtcDate } from '../parts/formats'
+import { counted, formatUtc, formatUtcDate } from '../parts/formats'
 import { Page, Panel, panelStyles } from '../parts/Panel'
 import { BlockForm } from './BlockForm'
 import { DraftField } from './DraftField'
@@ -54,7 +54,10 @@ export function SessionScreen() {
     const blocks = [...plan.blocks, ...read.blocks].slice(0, 100)
     const nets = [...plan.nets, ...read.nets].slice(0, 100)
     if (read.blocks.length + read.nets.length > 0) save({ ...plan, blocks, nets })
-    setTold([`Taken from the calendar: ${read.blocks.length} stretches and ${read.nets.length} nets.`, ...read.problems])
+    setTold([
+      `Taken from the calendar: ${read.blocks.length} ${read.blocks.length === 1 ? 'stretch' : 'stretches'} and ${counted(read.nets.length, 'net')}.`,
+      ...read.problems,
+    ])
   }
   return (
     <Page title="Session" lead="Where to be when. All times are UTC.">

@@ -145,7 +145,7 @@ describe('SessionScreen', () => {
     const file = new File([text], 'race.ics', { type: 'text/calendar' })
     Object.assign(file, { text: async () => text })
     fireEvent.change(await screen.findByLabelText('Calendar file to read'), { target: { files: [file] } })
-    expect(await screen.findByText('Taken from the calendar: 1 stretches and 0 nets.')).toBeTruthy()
+    expect(await screen.findByText('Taken from the calendar: 1 stretch and 0 nets.')).toBeTruthy()
     expect(screen.getByText('Holiday: it takes whole days')).toBeTruthy()
     await waitFor(() => expect(documents.plan).toMatchObject({ blocks: [{ startUtcMs: noon + hour, note: 'Race' }] }))
   })

@@ -7,7 +7,7 @@ import { feature } from 'topojson-client'
 import type { GeometryCollection, Topology } from 'topojson-specification'
 import land from 'world-atlas/land-110m.json' with { type: 'json' }
 import { locatorToPosition } from '@/core/place'
-import { formatAge, formatDistance, formatSigned, pathBetween } from '../parts/formats'
+import { counted, formatAge, formatDistance, formatSigned, pathBetween } from '../parts/formats'
 import styles from './reach.module.css'
 
 /** A station on the map. */
@@ -64,7 +64,7 @@ export function AzimuthalMap({ ownLocator, marks, nowUtcMs, unit }: AzimuthalMap
   })
   const beyond = marks.length - placed.length
   const selected = placed.find((p) => p.mark.call === chosen)
-  const label = `Map around ${ownLocator}: ${placed.length} stations within ${rangeKm} km. ${placed
+  const label = `Map around ${ownLocator}: ${counted(placed.length, 'station')} within ${rangeKm} km. ${placed
     .slice(0, 12)
     .map(
       (p) =>

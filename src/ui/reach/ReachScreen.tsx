@@ -9,7 +9,7 @@ import { heardSummarySchema } from '@/core/station'
 import { useLive, useStation } from '../live/StationProvider'
 import { useNow } from '../live/useNow'
 import { ask } from '../parts/ask'
-import { pathBetween } from '../parts/formats'
+import { counted, pathBetween } from '../parts/formats'
 import { Page, Panel } from '../parts/Panel'
 import styles from '../plan/plan.module.css'
 import { AzimuthalMap, type Mark } from './AzimuthalMap'
@@ -78,7 +78,7 @@ export function ReachScreen() {
   return (
     <Page
       title="Reach"
-      lead={`Who was heard and worked in the last twelve hours${practice ? ' on the practice band' : ''}: ${marks.length} stations with a locator, ${worked} of them worked.`}
+      lead={`Who was heard and worked in the last twelve hours${practice ? ' on the practice band' : ''}: ${counted(marks.length, 'station')} with a locator, ${worked} of them worked.`}
     >
       {problem && <p role="alert">{problem.message}</p>}
       <div className={styles.reach}>

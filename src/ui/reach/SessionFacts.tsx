@@ -2,11 +2,9 @@
 import type { SessionStatistics } from '@/core/activation'
 import type { SlotTally } from '@/core/ft8'
 import { useStation } from '../live/StationProvider'
-import { formatDistance, formatSigned } from '../parts/formats'
+import { counted, formatDistance, formatSigned } from '../parts/formats'
 import { Panel } from '../parts/Panel'
 import styles from '../plan/plan.module.css'
-
-const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
 
 /** What the session came to: contacts, farthest, the band's time, repeats, and the slots that were lost and why. */
 export function SessionFacts({ statistics, unit }: { statistics: SessionStatistics; unit: 'km' | 'mi' }) {
@@ -22,7 +20,10 @@ export function SessionFacts({ statistics, unit }: { statistics: SessionStatisti
     ['Transmissions a contact', transmissionsPerContact?.toFixed(1)],
     ['Needed repeats', withRepeats === undefined ? undefined : `${Math.round(100 * withRepeats)} % of contacts`],
     ['Time of those worked', medianTimeOffsetS === undefined ? undefined : `${formatSigned(medianTimeOffsetS, 2)} s against your clock`],
-    ['Time of the band now', bandClock ? `${formatSigned(bandClock.offsetMs / 1000, 2)} s, ${bandClock.stations} stations` : undefined],
+    [
+      'Time of the band now',
+      bandClock ? `${formatSigned(bandClock.offsetMs / 1000, 2)} s, ${counted(bandClock.stations, 'station')}` : undefined,
+    ],
     ['On the air', keyedMs > 0 ? `${Math.round(keyedMs / 1000)} s since listening began` : undefined],
   ]
   return (
@@ -44,7 +45,7 @@ export function SessionFacts({ statistics, unit }: { statistics: SessionStatisti
 function SlotFacts({ tally }: { tally: SlotTally }) {
   if (tally.firstSlotIndex === undefined) return <p className="muted">None yet: they are counted while you listen.</p>
   const rows: [string, string, number][] = [
-    ['With messages', `${tally.messages} messages`, tally.heard],
+    ['With messages', counted(tally.messages, 'message'), tally.heard],
     ['With nothing copied', '', tally.empty],
     ['Your own transmissions', '', tally.transmitted],
     ['Audio was missing', 'the device or the page stalled', tally.gaps],

@@ -8,6 +8,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { bandOf } from '@/core/log'
 import { useLive, useStation } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
+import { counted } from '../parts/formats'
 import { StationRow } from './StationRow'
 import { isShown, ORDERS, orderViews, SHOWN, viewStations, type Order, type Shown } from './stationOrder'
 import styles from './SlotsScreen.module.css'
@@ -144,7 +145,7 @@ function LastSlot() {
     if (last.transmitted) return 'Last slot: sent, not heard'
     const gap = last.missingMs > 300 ? `, ${(last.missingMs / 1000).toFixed(1)} s of audio missing` : ''
     const short = last.cutShort ? ', time ran out' : ''
-    return `Last slot: ${last.decodes.length} messages in ${(last.decodeMs / 1000).toFixed(1)} s${gap}${short}`
+    return `Last slot: ${counted(last.decodes.length, 'message')} in ${(last.decodeMs / 1000).toFixed(1)} s${gap}${short}`
   }
   return (
     <span className="muted" role="status">
