@@ -295,7 +295,7 @@ describe('ClockScreen', () => {
     await waitFor(() => expect(screen.getByRole('button', { name: 'Open it: NMEA over UDP' })).toBeTruthy())
     const card = screen.getByRole('region', { name: 'Receiver at 10.0.0.7' })
     expect(within(card).getByText(/Doubtful: only 3 satellites/)).toBeTruthy()
-    expect(within(card).getByRole('img', { name: '1 satellites seen, 1 of them used' })).toBeTruthy()
+    expect(within(card).getByRole('img', { name: '1 satellite seen, 1 of them used' })).toBeTruthy()
     expect(within(card).getByText('Its date is corrected.')).toBeTruthy()
     expect(screen.getByRole('alert').textContent).toMatch(/is taken by another program/)
     fireEvent.click(within(card).getByRole('button', { name: /Use JN97LK45/ }))
