@@ -254,4 +254,62 @@ describe('Outbox', () => {
     await jest.advanceTimersByTimeAsync(5000)
     expect(states.at(-1)).toEqual({ waiting: 0, problem: undefined, stored: 1 })
   })
+  it('does not let one that the server refuses keep the others, and tells of it', async () => {
+    const store = memoryStore()
+    for (const n of [1, 2, 3]) await store.put({ ...contact(n), call: `Q${n}ABC` })
+    const states: OutboxState[] = []
+    let strict = true
+    const batches: number[] = []
+    const outbox = new Outbox(
+      store,
+      async (batch) => {
+        batches.push(batch.length)
+        return strict && batch.some((c) => c.call === 'Q2ABC') ? { ok: false, error: '0.call: no', refused: true } : { ok: true }
+      },
+      (s) => states.push(s),
+    )
+    await outbox.flush()
+    expect([...store.rows.values()].map((c) => c.call)).toEqual(['Q2ABC'])
+    expect(states.at(-1)).toEqual({ waiting: 1, problem: 'The contact with Q2ABC waits: 0.call: no', stored: 2 })
+    expect(batches).toEqual([3, 1, 1, 1])
+    strict = false
+    await jest.advanceTimersByTimeAsync(16_000)
+    expect(states.at(-1)).toEqual({ waiting: 0, problem: undefined, stored: 3 })
+    outbox.stop()
+  })
+
+  it('sends once what the browser’s store does not let go of', async () => {
+    const store = { ...memoryStore(), remove: () => Promise.reject(new Error('the disk is full')) }
+    await store.put(contact(1))
+    const states: OutboxState[] = []
+    let sent = 0
+    const outbox = new Outbox(
+      store,
+      async () => (sent++ < 5 ? { ok: true } : { ok: false, error: 'sent without end' }),
+      (s) => states.push(s),
+    )
+    await outbox.flush()
+    expect([sent, states.at(-1)]).toEqual([1, { waiting: 0, problem: undefined, stored: 1 }])
+    // A contact of the same id that comes anew is another matter.
+    await outbox.add(contact(1))
+    await outbox.flush()
+    expect(sent).toBe(2)
+  })
+
+  it('sends what comes while it looks a last time', async () => {
+    const store = memoryStore()
+    const sent: string[] = []
+    const outbox = new Outbox(
+      store,
+      async (batch) => (sent.push(...batch.map((c) => c.id)), { ok: true }),
+      () => undefined,
+    )
+    const flushing = outbox.flush()
+    // Stored after the look that found nothing, flushed before that came to its end.
+    store.rows.set(contact(1).id, contact(1))
+    void outbox.flush()
+    await flushing
+    await jest.advanceTimersByTimeAsync(0)
+    expect(sent).toEqual([contact(1).id])
+  })
 })

@@ -7,7 +7,8 @@ export interface OutboxStore {
   remove(ids: readonly string[]): Promise<void>
 }
 
-export type SendContacts = (contacts: readonly Contact[]) => Promise<{ ok: true } | { ok: false; error: string; final?: boolean }>
+/** `refused` when the server looked at them and would not have them: sending the same again changes nothing. */
+export type SendContacts = (contacts: readonly Contact[]) => Promise<{ ok: true } | { ok: false; error: string; refused?: boolean }>
 
 export interface OutboxState {
   waiting: number
@@ -17,6 +18,7 @@ export interface OutboxState {
 
 const FIRST_RETRY_MS = 1000
 const LONGEST_RETRY_MS = 15_000
+const BATCH = 50
 
 /**
  * Keeps contacts in the browser until the server has them on its disk, trying again for as long as it takes.
@@ -26,10 +28,14 @@ export class Outbox {
   private timer: ReturnType<typeof setTimeout> | undefined
   private retryMs = FIRST_RETRY_MS
   private sending: Promise<void> | undefined
+  /** Something came while it was sending: what it looked at may have been read before. */
+  private more = false
   private stored = 0
   private problem: string | undefined
   /** Contacts that the browser's store would not take: they live as long as the page. */
   private readonly unsaved = new Map<string, Contact>()
+  /** What the server has, should the browser's store not let go of it. */
+  private readonly acknowledged = new Set<string>()
 
   constructor(
     private readonly store: OutboxStore,
@@ -39,6 +45,7 @@ export class Outbox {
 
   /** Keeps a contact. Resolves when it stands in the browser's store, or in memory when that is closed to us. */
   async add(contact: Contact): Promise<void> {
+    this.acknowledged.delete(contact.id)
     try {
       await this.store.put(contact)
     } catch (error) {
@@ -51,7 +58,11 @@ export class Outbox {
 
   /** Sends what waits; called at start, when the network comes back, and by its own timer. */
   flush(): Promise<void> {
-    this.sending ??= this.sendAll().finally(() => (this.sending = undefined))
+    if (this.sending) this.more = true
+    this.sending ??= this.sendAll().finally(() => {
+      this.sending = undefined
+      if (this.more) void this.flush()
+    })
     return this.sending
   }
 
@@ -61,31 +72,52 @@ export class Outbox {
 
   private async sendAll(): Promise<void> {
     clearTimeout(this.timer)
+    this.more = false
+    const refused = new Set<string>()
+    let size = BATCH
     for (;;) {
-      const waiting = await this.all()
-      if (waiting.length === 0) break
-      const batch = waiting.slice(0, 50)
+      const batch = (await this.all()).filter((c) => !refused.has(c.id)).slice(0, size)
+      if (batch.length === 0) break
       const result = await this.send(batch)
+      if (!result.ok && result.refused) {
+        // One that it will not have must not keep the others from it: they go one by one.
+        if (batch.length === 1) refused.add(batch[0]!.id)
+        size = 1
+        this.problem = batch.length === 1 ? `The contact with ${batch[0]!.call} waits: ${result.error}` : result.error
+        continue
+      }
       if (!result.ok) {
         this.problem = result.error
         await this.report()
-        this.timer = setTimeout(() => void this.flush(), this.retryMs)
-        this.retryMs = Math.min(LONGEST_RETRY_MS, this.retryMs * 2)
+        this.retryLater()
         return
       }
       const sent = batch.map((c) => c.id)
-      sent.forEach((id) => this.unsaved.delete(id))
+      for (const id of sent) {
+        this.unsaved.delete(id)
+        this.acknowledged.add(id)
+      }
       await this.store.remove(sent).catch(() => undefined)
       this.stored += batch.length
-      this.problem = undefined
+      if (refused.size === 0) this.problem = undefined
       this.retryMs = FIRST_RETRY_MS
       await this.report()
     }
+    if (refused.size === 0) return
+    await this.report()
+    // A newer server may take it.
+    this.retryMs = LONGEST_RETRY_MS
+    this.retryLater()
+  }
+
+  private retryLater(): void {
+    this.timer = setTimeout(() => void this.flush(), this.retryMs)
+    this.retryMs = Math.min(LONGEST_RETRY_MS, this.retryMs * 2)
   }
 
   private async all(): Promise<Contact[]> {
     const stored = await this.store.all().catch(() => [])
-    return [...this.unsaved.values(), ...stored]
+    return [...this.unsaved.values(), ...stored].filter((c) => !this.acknowledged.has(c.id))
   }
 
   private async report(): Promise<void> {

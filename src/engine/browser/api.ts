@@ -9,7 +9,10 @@ import type { WorkedBefore, WorkedPlaces } from '../stationState'
 const TIMEOUT_MS = 10_000
 const NO_ANSWER = 'The server does not answer. Contacts wait in this browser until it does.'
 
-async function send(path: string, body: unknown): Promise<{ ok: true; value: unknown } | { ok: false; error: string }> {
+/** `refused` when the server looked at it and would not have it. */
+type Refusal = { ok: false; error: string; refused?: boolean }
+
+async function send(path: string, body: unknown): Promise<{ ok: true; value: unknown } | Refusal> {
   try {
     const response = await fetch(path, {
       method: 'POST',
@@ -20,7 +23,8 @@ async function send(path: string, body: unknown): Promise<{ ok: true; value: unk
     const value: unknown = await response.json().catch(() => undefined)
     if (response.ok) return { ok: true, value }
     const said = z.object({ error: z.string() }).safeParse(value)
-    return { ok: false, error: said.success ? said.data.error : `The server answered ${response.status}.` }
+    const error = said.success ? said.data.error : `The server answered ${response.status}.`
+    return { ok: false, error, refused: response.status >= 400 && response.status < 500 }
   } catch {
     return { ok: false, error: NO_ANSWER }
   }
@@ -35,7 +39,7 @@ export async function post(path: string, body: unknown): Promise<{ ok: true } | 
 const storedSchema = z.object({ stored: z.array(z.string()) })
 
 /** Sends contacts; true only when the server says that it stored every one of them. */
-export async function sendContacts(contacts: readonly Contact[]): Promise<{ ok: true } | { ok: false; error: string }> {
+export async function sendContacts(contacts: readonly Contact[]): Promise<{ ok: true } | Refusal> {
   const answer = await send('/api/contacts', contacts)
   if (!answer.ok) return answer
   const parsed = storedSchema.safeParse(answer.value)

@@ -144,9 +144,11 @@ describe('talking with the server', () => {
   })
   it('passes on what the server says is wrong', async () => {
     answerWith(507, { error: 'The disk of the server is full.' })
-    expect(await sendContacts([contact])).toEqual({ ok: false, error: 'The disk of the server is full.' })
+    expect(await sendContacts([contact])).toEqual({ ok: false, error: 'The disk of the server is full.', refused: false })
     answerWith(500, undefined)
-    expect(await sendContacts([contact])).toEqual({ ok: false, error: 'The server answered 500.' })
+    expect(await sendContacts([contact])).toEqual({ ok: false, error: 'The server answered 500.', refused: false })
+    answerWith(422, { error: '0.call: too long' })
+    expect(await sendContacts([contact])).toEqual({ ok: false, error: '0.call: too long', refused: true })
   })
   it('says that a server does not answer', async () => {
     jest.spyOn(globalThis, 'fetch').mockRejectedValue(new TypeError('refused'))
