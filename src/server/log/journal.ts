@@ -1,6 +1,5 @@
 import { closeSync, createReadStream, existsSync, fsyncSync, ftruncateSync, openSync, writeSync, fstatSync } from 'node:fs'
 import { dirname } from 'node:path'
-import { createInterface } from 'node:readline'
 import { contactSchema, type Contact } from '@/core/log'
 
 /** One line of the journal: a contact as it stood after a change. */
@@ -22,11 +21,11 @@ export interface Journal {
   close(): void
 }
 
-/** Longest line that is read back; a contact is far smaller. */
+/** Longest line that is read back, in bytes; a contact is far smaller. */
 const LONGEST_LINE = 1_000_000
 
 export interface Replay {
-  /** Lines that were damaged in the middle of the file, by number; a torn last line was never acknowledged and is dropped. */
+  /** Lines that cannot be read, by number; they stay in the file. A torn last line was never acknowledged and is dropped. */
   damagedLines: number[]
   applied: number
 }
@@ -41,26 +40,24 @@ export async function openJournal(
 ): Promise<{ journal: Journal; replay: Replay }> {
   const replay: Replay = { damagedLines: [], applied: 0 }
   let sequence = 0
-  let bytes = 0
-  let tornBytes = 0
+  /** What stands after the last end of a line, and whether it is an entry all the same. */
+  let rest = { bytes: 0, whole: true }
   const isNew = !existsSync(path)
   if (!isNew) {
     let batch: JournalEntry[] = []
     let number = 0
-    const lines = createInterface({ input: createReadStream(path, { encoding: 'utf8' }), crlfDelay: Infinity })
-    for await (const line of lines) {
+    for await (const { text, bytes, ended } of readLines(path)) {
       number++
-      const size = Buffer.byteLength(line) + 1
-      const entry = readLine(line)
+      const entry = text === undefined ? undefined : readLine(text)
+      if (!ended) rest = { bytes, whole: entry !== undefined }
       if (!entry) {
-        if (tornBytes > 0) replay.damagedLines.push(number - 1)
-        bytes += tornBytes
-        tornBytes = size
+        if (ended && text?.trim() !== '') {
+          replay.damagedLines.push(number)
+          // Its number is not used again: whoever can read the line some day must not find two of it.
+          sequence++
+        }
         continue
       }
-      if (tornBytes > 0) replay.damagedLines.push(number - 1)
-      bytes += tornBytes + size
-      tornBytes = 0
       sequence = Math.max(sequence, entry.sequence)
       if (entry.sequence <= after) continue
       batch.push(entry)
@@ -73,8 +70,12 @@ export async function openJournal(
     if (batch.length > 0) await apply(batch)
   }
   const file = openSync(path, 'a')
-  // A last line without its end was being written when the power went: cut it off so that the next one starts clean.
-  if (!isNew && fstatSync(file).size !== bytes) ftruncateSync(file, Math.min(bytes, fstatSync(file).size))
+  // A last line without its end was being written when the power went: the next one must start on a line of its own.
+  if (rest.bytes > 0) {
+    if (rest.whole) writeAll(file, Buffer.from('\n'))
+    else ftruncateSync(file, fstatSync(file).size - rest.bytes)
+    fsyncSync(file)
+  }
   if (isNew) syncFolder(dirname(path))
   // The database may have applied more than the journal holds only if somebody replaced the journal; never reuse numbers.
   sequence = Math.max(sequence, after)
@@ -115,8 +116,37 @@ function syncFolder(folder: string): void {
   closeSync(handle)
 }
 
+/**
+ * The lines of a file, by line feeds alone: a comment may hold signs at which other readers of lines would cut.
+ * `text` is absent when a line is too long to be one of ours; `ended` is false for what follows the last line feed.
+ */
+async function* readLines(path: string): AsyncGenerator<{ text: string | undefined; bytes: number; ended: boolean }> {
+  let pieces: Buffer[] = []
+  let bytes = 0
+  const keep = (piece: Buffer) => {
+    bytes += piece.length
+    if (bytes <= LONGEST_LINE) pieces.push(piece)
+    else pieces = []
+  }
+  const take = (ended: boolean) => {
+    const line = { text: bytes <= LONGEST_LINE ? Buffer.concat(pieces).toString('utf8') : undefined, bytes, ended }
+    pieces = []
+    bytes = 0
+    return line
+  }
+  for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
+    let at = 0
+    for (let end = chunk.indexOf(10); end >= 0; end = chunk.indexOf(10, at)) {
+      keep(chunk.subarray(at, end))
+      yield take(true)
+      at = end + 1
+    }
+    keep(chunk.subarray(at))
+  }
+  if (bytes > 0) yield take(false)
+}
+
 function readLine(line: string): JournalEntry | undefined {
-  if (line === '' || line.length > LONGEST_LINE) return undefined
   try {
     const raw = JSON.parse(line) as { sequence?: unknown; contact?: unknown }
     const contact = contactSchema.safeParse(raw.contact)

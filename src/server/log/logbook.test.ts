@@ -210,6 +210,51 @@ describe('the journal', () => {
     second.journal.close()
   })
 
+  it('keeps contacts whose text holds signs at which some readers of lines would cut', async () => {
+    const first = await collect()
+    const comments = ['above\u2028below', 'one\u2029two', 'a\u0085b', 'carriage\rreturn']
+    first.journal.append(comments.map((comment, i) => contact(i + 1, { comment })))
+    first.journal.close()
+    const second = await collect()
+    expect(second.seen).toEqual([1, 2, 3, 4])
+    expect(second.replay).toEqual({ applied: 4, damagedLines: [] })
+    second.journal.close()
+    expect(readFileSync(path(), 'utf8').split('\n')).toHaveLength(5)
+  })
+
+  it('keeps a last line that lacks no more than its end, and those that an editor gave other ends', async () => {
+    const first = await collect()
+    first.journal.append([contact(1), contact(2)])
+    first.journal.close()
+    writeFileSync(path(), readFileSync(path(), 'utf8').trimEnd().replace('\n', '\r\n\r\n'))
+    const second = await collect()
+    expect(second.seen).toEqual([1, 2])
+    second.journal.append([contact(3)])
+    second.journal.close()
+    const third = await collect()
+    expect(third.seen).toEqual([1, 2, 3])
+    expect(third.replay.damagedLines).toEqual([])
+    third.journal.close()
+  })
+
+  it('leaves a whole line that it cannot read where it is, though it be the last, and does not use its number again', async () => {
+    const first = await collect()
+    first.journal.append([contact(1)])
+    first.journal.close()
+    const newer = `{"sequence":2,"contact":{"call":"Q2LMN","written by":"a later version"}}\n`
+    const long = `{"sequence":3,"contact":"${'x'.repeat(1_100_000)}"}\n`
+    appendFileSync(path(), newer + long)
+    const second = await collect()
+    expect(second.seen).toEqual([1])
+    expect(second.replay.damagedLines).toEqual([2, 3])
+    expect(second.journal.append([contact(4)])).toBe(4)
+    second.journal.close()
+    expect(readFileSync(path(), 'utf8')).toContain(newer + long)
+    const third = await collect(1)
+    expect(third.seen).toEqual([4])
+    third.journal.close()
+  })
+
   it('acknowledges nothing when the disk is full, and leaves no half line', async () => {
     const { journal } = await collect()
     journal.append([contact(1)])
