@@ -1,5 +1,6 @@
 import { desc, inArray } from 'drizzle-orm'
 import { ladderResultSchema, type LadderResult } from '@/core/links'
+import { storable } from '@/core/log'
 import type { Database } from './db/database'
 import { ladderResults } from './db/schema'
 
@@ -13,7 +14,9 @@ export async function readLadderResults(database: Database): Promise<LadderResul
 }
 
 export async function storeLadderResult(database: Database, result: LadderResult): Promise<void> {
-  await database.insert(ladderResults).values({ id: result.id, utcMs: result.utcMs, value: result }).onConflictDoNothing()
+  // The words may quote what a device said, which may be anything.
+  const value = { ...result, words: storable(result.words) }
+  await database.insert(ladderResults).values({ id: result.id, utcMs: result.utcMs, value }).onConflictDoNothing()
   const old = database.select({ id: ladderResults.id }).from(ladderResults).orderBy(desc(ladderResults.utcMs)).offset(MOST_RESULTS)
   await database.delete(ladderResults).where(inArray(ladderResults.id, old))
 }

@@ -94,6 +94,8 @@ async function main(): Promise<void> {
   const { replay } = services.logbook
   if (replay.applied > 0) console.log(`zeptik: ${replay.applied} changes of the log were brought into the database from the journal`)
   if (replay.damagedLines.length > 0) console.error(`zeptik: the journal has damaged lines, left out: ${replay.damagedLines.join(', ')}`)
+  if (replay.refused.length > 0)
+    console.error(`zeptik: the database does not take these entries of the journal, left out: ${replay.refused.join(', ')}`)
   provideServices(services)
   const app = next({ dev: false, dir: root, hostname: config.host, port: config.port })
   await app.prepare()

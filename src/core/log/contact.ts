@@ -1,17 +1,25 @@
 import { z } from 'zod'
 import { isLocator } from '../place/locator'
+import { storable } from './storable'
+
+const text = () => z.string().overwrite(storable)
+/** A moment that a calendar knows, with room for old logs and none for nonsense: years 1900 to 2199. */
+const utcMs = z
+  .number()
+  .min(Date.UTC(1900, 0, 1), 'a time is in 1900 or later')
+  .max(Date.UTC(2200, 0, 1), 'a time is before 2200')
 
 /** One decode or transmission that a contact rests on. */
 export const evidenceSchema = z.object({
-  utcMs: z.number().finite(),
+  utcMs,
   direction: z.enum(['heard', 'sent']),
-  text: z.string().max(200),
+  text: text().max(200),
   snrDb: z.number().finite().optional(),
   timeOffsetS: z.number().finite().optional(),
   frequencyHz: z.number().finite().optional(),
 })
 
-const shortText = (longest: number) => z.string().trim().max(longest)
+const shortText = (longest: number) => text().trim().max(longest)
 const callSchema = z
   .string()
   .trim()
@@ -32,13 +40,13 @@ const references = {
  */
 export const contactSchema = z.object({
   id: z.uuid(),
-  revision: z.int().min(1),
+  revision: z.int().min(1).max(1_000_000_000),
   call: callSchema,
   band: shortText(10).min(1).nullable(),
   mode: shortText(20).min(1),
   submode: shortText(20).nullable(),
-  startedUtcMs: z.number().finite(),
-  endedUtcMs: z.number().finite(),
+  startedUtcMs: utcMs,
+  endedUtcMs: utcMs,
   dialFrequencyHz: z.number().positive().finite().nullable(),
   audioOffsetHz: z.number().finite().nullable(),
   reportSent: shortText(10).nullable(),
@@ -61,8 +69,8 @@ export const contactSchema = z.object({
   clockUncertaintyMs: z.number().nonnegative().finite().nullable(),
   evidence: z.array(evidenceSchema).max(200),
   /** ADIF fields that Zeptik has no place for, kept as they came. */
-  extra: z.record(z.string().max(80), z.string().max(10_000)),
-  deletedUtcMs: z.number().finite().nullable(),
+  extra: z.record(text().max(80), text().max(10_000)),
+  deletedUtcMs: utcMs.nullable(),
 })
 
 /** What an operator may change. Fields that are not named stay: their defaults, which are for older contacts, must not come in. */

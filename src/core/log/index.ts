@@ -23,3 +23,4 @@ export {
   type WorkedPlacesList,
 } from './logContracts'
 export { contactFromExchange, type ContactCircumstances } from './fromExchange'
+export { storable } from './storable'

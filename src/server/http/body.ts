@@ -1,4 +1,5 @@
 import type { z } from 'zod'
+import { storable } from '@/core/log'
 
 type Read<T> = { ok: true; value: T } | { ok: false; response: Response }
 
@@ -40,7 +41,7 @@ export async function readJson<T extends z.ZodType>(request: Request, schema: T,
   if (!bytes.ok) return bytes
   let raw: unknown
   try {
-    raw = JSON.parse(new TextDecoder().decode(bytes.value))
+    raw = JSON.parse(new TextDecoder().decode(bytes.value), (_key, value: unknown) => (typeof value === 'string' ? storable(value) : value))
   } catch {
     return { ok: false, response: problem(400, 'The body is not JSON.') }
   }

@@ -27,18 +27,26 @@ const LONGEST_LINE = 1_000_000
 export interface Replay {
   /** Lines that cannot be read, by number; they stay in the file. A torn last line was never acknowledged and is dropped. */
   damagedLines: number[]
+  /** Sequence numbers of entries that the database will not have; they stay in the file. */
+  refused: number[]
   applied: number
 }
 
 /**
  * Opens a journal, hands every entry beyond `after` to `apply` in batches, and returns it ready for appending.
+ * @param apply gives the sequence numbers of those that could not be applied
  */
 export async function openJournal(
   path: string,
   after: number,
-  apply: (entries: JournalEntry[]) => Promise<void>,
+  apply: (entries: JournalEntry[]) => Promise<readonly number[]>,
 ): Promise<{ journal: Journal; replay: Replay }> {
-  const replay: Replay = { damagedLines: [], applied: 0 }
+  const replay: Replay = { damagedLines: [], refused: [], applied: 0 }
+  const hand = async (entries: JournalEntry[]) => {
+    const refused = await apply(entries)
+    replay.refused.push(...refused)
+    replay.applied += entries.length - refused.length
+  }
   let sequence = 0
   /** What stands after the last end of a line, and whether it is an entry all the same. */
   let rest = { bytes: 0, whole: true }
@@ -61,13 +69,12 @@ export async function openJournal(
       sequence = Math.max(sequence, entry.sequence)
       if (entry.sequence <= after) continue
       batch.push(entry)
-      replay.applied++
       if (batch.length >= 500) {
-        await apply(batch)
+        await hand(batch)
         batch = []
       }
     }
-    if (batch.length > 0) await apply(batch)
+    if (batch.length > 0) await hand(batch)
   }
   const file = openSync(path, 'a')
   // A last line without its end was being written when the power went: the next one must start on a line of its own.

@@ -1,7 +1,8 @@
 import { appendFileSync, cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { contactQuerySchema, contactsToAdif, emptyContact, type Contact, type ContactQuery } from '@/core/log'
+import { sql } from 'drizzle-orm'
+import { contactQuerySchema, contactSchema, contactsToAdif, emptyContact, type Contact, type ContactQuery } from '@/core/log'
 import { openDatabase, type Database } from '../db/database'
 import { contactHistory, contacts, journalMark } from '../db/schema'
 import { listContacts as listWith, readContact } from './contactRepository'
@@ -152,7 +153,7 @@ describe('after a power cut', () => {
     await shut()
 
     await open(older)
-    expect(logbook.replay).toEqual({ applied: 4, damagedLines: [] })
+    expect(logbook.replay).toEqual({ applied: 4, damagedLines: [], refused: [] })
     const page = await listContacts(database, query({ direction: 'asc' }))
     expect(page.rows.map((r) => [r.id, r.locator])).toEqual([
       [id(1), 'KN44'],
@@ -174,11 +175,53 @@ describe('after a power cut', () => {
   })
 })
 
+describe('text that a database does not hold', () => {
+  const bad = 'before\u0000after \ud83d half a sign'
+  it.each([
+    ['in a field', { comment: bad }],
+    ['in what is kept as it came', { extra: { APP_X: bad, [`APP_${bad}`]: 'y' } }],
+    ['in evidence', { evidence: [{ utcMs: noon, direction: 'heard' as const, text: bad }] }],
+  ])('%s is kept without the signs that nothing can hold, and the log opens again', async (_where, over) => {
+    // As it comes from outside, and as an older version wrote it down.
+    expect(await logbook.store([contactSchema.parse(contact(1, over))])).toMatchObject({ ok: true })
+    await shut()
+    appendFileSync(join(folder, 'contacts.journal'), `${JSON.stringify({ sequence: 2, contact: contact(2, over) })}\n`)
+    logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
+    const { rows } = await listContacts(database, query())
+    expect(rows.map((row) => row.call).sort()).toEqual(['Q1ABB', 'Q2ABC'])
+    for (const row of rows) expect(JSON.stringify(row)).toContain('beforeafter \ufffd half a sign')
+  })
+
+  it('of whatever kind, in the journal, is left out and named; the rest of the log is there', async () => {
+    await shut()
+    const lines = [1, 2, 3, 4, 5].map((n) => ({ sequence: n, contact: contact(n) }))
+    writeFileSync(join(folder, 'contacts.journal'), lines.map((line) => `${JSON.stringify(line)}\n`).join(''))
+    // A rule of the database that the third breaks stands for whatever is not thought of.
+    await database.execute(sql`alter table contacts add constraint odd check (call <> 'Q3ABD')`)
+    try {
+      logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
+      expect(logbook.replay).toEqual({ applied: 4, damagedLines: [], refused: [3] })
+      expect((await listContacts(database, query())).rows.map((row) => row.call).sort()).toEqual(['Q1ABB', 'Q2ABC', 'Q4ABE', 'Q5ABF'])
+      expect(await logbook.store([contact(6)])).toMatchObject({ ok: true })
+      const odd = { ...contact(7), call: 'Q3ABD' }
+      const size = () => readFileSync(join(folder, 'contacts.journal')).length
+      const before = size()
+      expect(await logbook.store([odd])).toMatchObject({ ok: false, status: 422, error: expect.stringMatching(/Q3ABD.*journal/) })
+      const once = size()
+      expect(once).toBeGreaterThan(before)
+      expect(await logbook.store([odd])).toMatchObject({ ok: false, status: 422 })
+      expect(size()).toBe(once)
+    } finally {
+      await database.execute(sql`alter table contacts drop constraint odd`)
+    }
+  })
+})
+
 describe('the journal', () => {
   const path = () => join(folder, 'other.journal')
   const collect = async (after = 0) => {
     const seen: number[] = []
-    const opened = await openJournal(path(), after, async (entries) => void seen.push(...entries.map((e) => e.sequence)))
+    const opened = await openJournal(path(), after, async (entries) => (seen.push(...entries.map((e) => e.sequence)), []))
     return { ...opened, seen }
   }
 
@@ -217,7 +260,7 @@ describe('the journal', () => {
     first.journal.close()
     const second = await collect()
     expect(second.seen).toEqual([1, 2, 3, 4])
-    expect(second.replay).toEqual({ applied: 4, damagedLines: [] })
+    expect(second.replay).toEqual({ applied: 4, damagedLines: [], refused: [] })
     second.journal.close()
     expect(readFileSync(path(), 'utf8').split('\n')).toHaveLength(5)
   })

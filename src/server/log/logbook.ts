@@ -7,6 +7,36 @@ import { openJournal, type Journal, type JournalEntry, type Replay } from './jou
 export type LogProblem = { ok: false; status: 404 | 409 | 422 | 507; error: string }
 export type LogResult<T> = { ok: true; value: T } | LogProblem
 
+/** Whether the database found the data themselves impossible (SQLSTATE class 22 or 23), and not that it could not store at all. */
+function isDataError(error: unknown): boolean {
+  for (let at: unknown = error; at instanceof Error; at = at.cause) {
+    const { code } = at as { code?: unknown }
+    if (typeof code === 'string' && /^2[23]/.test(code)) return true
+  }
+  return false
+}
+
+/** Applies what the journal holds beyond the database. @returns sequence numbers that the database will not have; the others must not suffer for them */
+async function applyAll(database: Database, entries: readonly JournalEntry[], nowUtcMs: number): Promise<number[]> {
+  try {
+    await applyEntries(database, entries, nowUtcMs)
+    return []
+  } catch (error) {
+    if (!isDataError(error)) throw error
+    if (entries.length === 1) return [entries[0]!.sequence]
+  }
+  const middle = entries.length >> 1
+  const first = await applyAll(database, entries.slice(0, middle), nowUtcMs)
+  return [...first, ...(await applyAll(database, entries.slice(middle), nowUtcMs))]
+}
+
+const revisionOf = ({ id, revision }: Contact) => `${id} ${revision}`
+const notTaken = ({ call }: Contact): LogProblem => ({
+  ok: false,
+  status: 422,
+  error: `The database does not take the contact with ${call}. It stands in the journal of the log and is not lost.`,
+})
+
 /** The log: every change goes to the journal on the disk first, then to the database. */
 export class Logbook {
   /** Changes are made one after another: an edit must see the revision before it. */
@@ -19,12 +49,15 @@ export class Logbook {
     readonly replay: Replay,
   ) {}
 
+  /** Revisions that the database will not have. */
+  private readonly impossible = new Set<string>()
+
   /** Totals of the log as it stands. */
   readonly totals = new TotalsCache()
 
   static async open(database: Database, journalPath: string, now: () => number): Promise<Logbook> {
     const mark = await readJournalMark(database)
-    const { journal, replay } = await openJournal(journalPath, mark, (entries) => applyEntries(database, entries, now()))
+    const { journal, replay } = await openJournal(journalPath, mark, (entries) => applyAll(database, entries, now()))
     return new Logbook(database, journal, now, replay)
   }
 
@@ -36,6 +69,9 @@ export class Logbook {
         const known = await readContact(this.database, contact.id)
         if (!known || known.contact.revision < contact.revision) fresh.push(contact)
       }
+      // What stands in the journal already, and is not taken by the database, is not written down again with every try.
+      const impossible = fresh.find((contact) => this.impossible.has(revisionOf(contact)))
+      if (impossible) return notTaken(impossible)
       const written = await this.write(fresh)
       return written.ok ? { ok: true, value: { stored: made.map((c) => c.id) } } : written
     })
@@ -108,6 +144,10 @@ export class Logbook {
     this.totals.clear()
     try {
       await applyEntries(this.database, entries, this.now())
+    } catch (error) {
+      if (!isDataError(error)) throw error
+      changed.forEach((contact) => this.impossible.add(revisionOf(contact)))
+      return notTaken(changed[0]!)
     } finally {
       this.totals.clear()
     }
