@@ -1,6 +1,7 @@
 /**
  * The ADI form of ADIF (Amateur Data Interchange Format, version 3.1.6), its syntax alone: fields and records.
- * Lengths count bytes; text beyond ASCII is read and written as UTF-8.
+ * Text beyond ASCII is written as UTF-8 with lengths in bytes. It is read as UTF-8, or as Windows-1252 where it is none;
+ * lengths that count characters instead are understood where the text shows it.
  */
 export interface AdiField {
   name: string
@@ -38,7 +39,6 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     file.problems.push({ line: 1, what: `the file has ${bytes.length} bytes; at most ${ADI_LIMIT_BYTES} are read` })
     return file
   }
-  const decoder = new TextDecoder('utf-8', { fatal: false })
   const LESS = 60
   const GREATER = 62
   let line = 1
@@ -59,7 +59,7 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
       advance(open + 1)
       continue
     }
-    const tag = decoder.decode(bytes.subarray(open + 1, close))
+    const tag = decode(bytes.subarray(open + 1, close))
     const marker = tag.trim().toUpperCase()
     if (marker === 'EOH') {
       inHeader = false
@@ -88,21 +88,50 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     }
     const name = parts[1]!.trim().toUpperCase()
     const length = Number(parts[2])
-    if (close + 1 + length > bytes.length) {
+    const from = close + 1
+    const to = endOfValue(bytes, from, length)
+    if (to > bytes.length) {
       file.problems.push({ line, field: name, what: `${length} characters are announced, the file ends after ${bytes.length - close - 1}` })
       advance(bytes.length)
       break
     }
-    const value = decoder.decode(bytes.subarray(close + 1, close + 1 + length))
+    const value = decode(bytes.subarray(from, to))
     record ??= { fields: [], line }
     record.fields.push({ name, value, ...(parts[3] ? { type: parts[3] } : {}) })
-    advance(close + 1 + length)
+    advance(to)
   }
   if (inHeader) file.header.push(...(record?.fields ?? []))
   else if (record) file.problems.push({ line: record.line, what: 'the last record does not end with <EOR>' })
   if (file.records.length === 0 && file.problems.length === 0)
     file.problems.push({ line: 1, what: 'no records were found: is this an ADI file?' })
   return file
+}
+
+const utf8 = new TextDecoder('utf-8', { fatal: true })
+const western = new TextDecoder('windows-1252')
+
+function decode(bytes: Uint8Array): string {
+  try {
+    return utf8.decode(bytes)
+  } catch {
+    return western.decode(bytes)
+  }
+}
+
+/** Whether a value may end here: at the end of the file, or before white space or the next field. */
+const endsAt = (bytes: Uint8Array, at: number) => at >= bytes.length || bytes[at]! <= 32 || bytes[at] === 60
+
+/** Where a value ends: after so many bytes, or after so many characters when only that ends where a value can. */
+function endOfValue(bytes: Uint8Array, from: number, length: number): number {
+  const byBytes = from + length
+  if (length === 0 || endsAt(bytes, byBytes)) return byBytes
+  let byCharacters = from
+  for (let n = 0; n < length && byCharacters < bytes.length; n++) {
+    byCharacters++
+    // What follows the first byte of a character in UTF-8.
+    while ((bytes[byCharacters]! & 0xc0) === 0x80) byCharacters++
+  }
+  return endsAt(bytes, byCharacters) ? byCharacters : byBytes
 }
 
 function hasEndOfHeader(bytes: Uint8Array): boolean {

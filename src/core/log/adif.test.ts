@@ -106,6 +106,29 @@ describe('ADIF', () => {
     expect(read.problems).toMatchObject([{ line: 3, field: 'CALL' }])
   })
 
+  it.each([
+    ['bytes of UTF-8', bytes('<NAME:4>Zoë <QTH:10>Grünsee 7 <COMMENT:3>abc<EOR>')],
+    ['characters of UTF-8', bytes('<NAME:3>Zoë <QTH:9>Grünsee 7 <COMMENT:3>abc<EOR>')],
+    ['characters of UTF-8, nothing between the fields', bytes('<NAME:3>Zoë<QTH:9>Grünsee 7<COMMENT:3>abc<EOR>')],
+    ['bytes of Windows-1252', Uint8Array.from('<NAME:3>Zoë <QTH:9>Grünsee 7 <COMMENT:3>abc<EOR>', (c) => c.charCodeAt(0))],
+  ])('understands lengths in %s', (_name, file) => {
+    const [record] = parseAdi(file).records
+    expect(record!.fields.map((f) => f.value)).toEqual(['Zoë', 'Grünsee 7', 'abc'])
+  })
+
+  it('goes by the bytes when neither way of counting ends where a value can', () => {
+    expect(parseAdi(bytes('<NAME:4>Zoëxyz <EOR>')).records[0]!.fields[0]!.value).toBe('Zoë')
+    expect(parseAdi(bytes('<NAME:99>Zoë')).problems[0]!.what).toMatch(/99 characters are announced/)
+  })
+
+  it('takes no signs that a log cannot hold', () => {
+    const [contact] = adifToContacts(
+      bytes('<CALL:5>Q1ABC <QSO_DATE:8>20260601 <TIME_ON:4>1200 <MODE:3>FT8 <COMMENT:3>a\u0000b<EOR>'),
+      newId,
+    ).contacts
+    expect(contact!.comment).toBe('ab')
+  })
+
   it('never throws on garbage', () => {
     fc.assert(
       fc.property(fc.uint8Array({ maxLength: 400 }), fc.string({ maxLength: 200 }), (garbage, text) => {
