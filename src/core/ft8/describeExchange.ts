@@ -46,8 +46,13 @@ export function likelyNext(state: ExchangeState): { when: string; text: string |
   }
 }
 
-/** Says how an exchange stands, in one sentence. */
+/** Says how an exchange stands, in one sentence; in two when a free text found no slot any more. */
 export function describeExchange(state: ExchangeState): string {
+  const unsaid = state.phase === 'ended' && state.unsaid !== undefined ? ` "${state.unsaid}" was not sent.` : ''
+  return sentenceOf(state) + unsaid
+}
+
+function sentenceOf(state: ExchangeState): string {
   if (state.phase === 'idle') return 'No exchange. Choose a station to answer, or call CQ.'
   const who = state.otherCall ?? 'anyone'
   if (state.phase === 'underway') {
@@ -68,6 +73,8 @@ export function describeExchange(state: ExchangeState): string {
       return `${who} is working another station: stopped. Answer again when they are free.`
     case 'contest':
       return `${who} wants the figures of a contest, which Zeptik does not send: stopped.`
+    case 'unsendable':
+      return `${who} cannot be worked with ${state.manner.ownCall}: a message with a report holds one compound call, not two.`
     case 'stopped':
       return `Exchange with ${who} stopped by you.`
     case 'silenced':

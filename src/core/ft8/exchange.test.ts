@@ -176,7 +176,32 @@ describe('calling CQ', () => {
   })
 })
 
+describe('what calls nobody', () => {
+  it.each(['RRR', 'RR73', '73'])('a stray %s from an earlier contact does not take a CQ', (word) => {
+    const { state, said } = play(callCq(), [[`Q5RVR Q1ABC ${word}`], ['Q5RVR Q7XYZ JO31']])
+    expect(said.slice(0, 2)).toEqual(['CQ Q5RVR JN97', 'CQ Q5RVR JN97'])
+    expect(state).toMatchObject({ phase: 'underway', otherCall: 'Q7XYZ' })
+  })
+
+  it('a free text that finds no slot any more is not forgotten in silence', () => {
+    const started = play(answer('CQ Q1ABC JO31'), []).state
+    const [asked] = reduceExchange(started, { type: 'say', manner, text: 'TNX ROWAN', txParity: 'odd', audioOffsetHz: 1500 })
+    const [state] = reduceExchange(asked, { type: 'heard', slotIndex: 2, slotUtcMs: 30_000, decodes: [decode('Q7XYZ Q1ABC -03')] })
+    expect(describeExchange(state)).toMatch(/working another station.*"TNX ROWAN" was not sent\.$/)
+  })
+})
+
 describe('compound calls', () => {
+  it('are not tried against each other, for no message with a report holds two', () => {
+    const own = { ...manner, ownCall: 'Q0/Q5RVR' }
+    const answered = play(answer('CQ DL/Q6ABC', own), [[]])
+    expect(answered).toMatchObject({ said: [], state: { phase: 'ended', reason: 'unsendable' } })
+    expect(describeExchange(answered.state)).toMatch(/DL\/Q6ABC cannot be worked with Q0\/Q5RVR/)
+    expect(unfinishedFrom(answered.state, 60_000)).toBeUndefined()
+    const called = play(callCq(own), [['<Q0/Q5RVR> DL/Q6ABC'], ['<Q0/Q5RVR> Q1ABC JO31']])
+    expect(called.state).toMatchObject({ phase: 'underway', otherCall: 'Q1ABC', queue: [{ call: 'DL/Q6ABC' }] })
+  })
+
   it('says the own call in full first, then as a hash beside reports', () => {
     const own = { ...manner, ownCall: 'Q0/Q5RVR' }
     const { said } = play(answer('CQ Q1ABC JO31', own), [['<Q0/Q5RVR> Q1ABC -05'], ['<Q0/Q5RVR> Q1ABC RR73']])

@@ -15,6 +15,7 @@ import {
   type ExchangeState,
   type Underway,
 } from './exchangeState'
+import { canExchangeReports } from './exchangeText'
 import { SLOT_MS } from './signal'
 import { finishedByEvidence, unfinishedFrom } from './unfinished'
 
@@ -61,8 +62,14 @@ function blank(manner: ExchangeManner, before: ExchangeState): Going {
 
 /** Ends it. Whatever made it end, a contact that was made is complete. */
 function end(x: Going, reason: EndReason, utcMs?: number): ExchangeState {
-  const { aside: _aside, ...kept } = x
-  return { ...kept, phase: 'ended', reason: x.contactMade ? 'complete' : reason, ...(utcMs !== undefined && { endedUtcMs: utcMs }) }
+  const { aside, ...kept } = x
+  return {
+    ...kept,
+    phase: 'ended',
+    reason: x.contactMade ? 'complete' : reason,
+    ...(utcMs !== undefined && { endedUtcMs: utcMs }),
+    ...(aside !== undefined && { unsaid: aside }),
+  }
 }
 
 function arrange(queue: readonly QueuedCaller[], calls: readonly string[]): QueuedCaller[] {
@@ -72,8 +79,9 @@ function arrange(queue: readonly QueuedCaller[], calls: readonly string[]): Queu
 
 const fromOf = ({ message }: Ft8Decode) => (message.kind === 'standard' || message.kind === 'contest' ? message.from : undefined)
 const isTo = ({ message }: Ft8Decode, call: string) => message.kind === 'standard' && sameStation(message.to, call)
-/** Who says 73 or RR73 wants nothing more. */
-const isParting = ({ message }: Ft8Decode) => message.kind === 'standard' && (message.info.kind === '73' || message.info.kind === 'RR73')
+/** Who says 73, RR73 or RRR is at the end of something, and calls nobody. */
+const isParting = ({ message }: Ft8Decode) =>
+  message.kind === 'standard' && (message.info.kind === '73' || message.info.kind === 'RR73' || message.info.kind === 'RRR')
 
 /** Reports are whole decibels within what a message can hold. */
 function reportFor(snrDb: number): number {
@@ -99,6 +107,7 @@ function startAnswer(before: ExchangeState, event: Extract<ExchangeEvent, { type
     ladder: [toEvidence(event.decode, event.slotUtcMs)],
     queue: start.queue.filter((caller) => caller !== waiting),
   }
+  if (!canExchangeReports(event.manner.ownCall, call)) return [end(going, 'unsendable', event.slotUtcMs), []]
   return isTo(event.decode, event.manner.ownCall) ? respond(going, event.decode, event.slotUtcMs) : [going, []]
 }
 
@@ -128,7 +137,7 @@ function say(state: ExchangeState, event: Extract<ExchangeEvent, { type: 'say' }
 
 function again(state: ExchangeState): ExchangeState {
   if (state.phase !== 'ended' || !state.asksAgain) return state
-  const { reason: _reason, endedUtcMs: _ended, asksAgain, ...known } = state
+  const { reason: _reason, endedUtcMs: _ended, unsaid: _unsaid, asksAgain, ...known } = state
   return { ...known, phase: 'underway', step: asksAgain, tries: 0 }
 }
 
@@ -150,7 +159,8 @@ function hear(state: Going, event: Extract<ExchangeEvent, { type: 'heard' }>): R
   const queue = inOrder(state, queueCallers(state.queue, callers, slotIndex))
   const going: Going = { ...state, queue }
   if (!state.otherCall) {
-    const chosen = state.step === 'cq' ? queue.find((caller) => caller.slotIndex === slotIndex) : undefined
+    const chosen =
+      state.step === 'cq' ? queue.find((caller) => caller.slotIndex === slotIndex && canExchangeReports(ownCall, caller.call)) : undefined
     if (!chosen) return giveUpIfTired(going, slotUtcMs)
     return takeReply(
       {

@@ -22,9 +22,10 @@ export interface ExchangeManner {
 
 /**
  * Where an exchange ended. `said` ends a free text sent on its own; `workingOther` means that they were heard working
- * another station, `contest` that they want the figures of a contest from this one.
+ * another station, `contest` that they want the figures of a contest from this one, `unsendable` that no message holds a
+ * report and both calls.
  */
-export type EndReason = 'complete' | 'noAnswer' | 'workingOther' | 'contest' | 'stopped' | 'silenced' | 'said'
+export type EndReason = 'complete' | 'noAnswer' | 'workingOther' | 'contest' | 'unsendable' | 'stopped' | 'silenced' | 'said'
 
 /** What an exchange knows while it is under way, and keeps when it has ended. */
 export interface Underway {
@@ -60,6 +61,8 @@ export interface Ended extends Underway {
   endedUtcMs?: number
   /** They repeat themselves: what would have to be said once more. */
   asksAgain?: 'roger' | 'seventyThree'
+  /** A free text for which there was no slot any more. */
+  unsaid?: string
 }
 
 export type ExchangeState = { phase: 'idle' } | ({ phase: 'underway' } & Underway) | ({ phase: 'ended' } & Ended)

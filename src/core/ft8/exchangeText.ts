@@ -18,6 +18,11 @@ export interface Saying {
 
 const isSendable = (call: string) => isStandardCall(call.replace(/\/[RP]$/, ''))
 
+/** Whether two stations can send each other reports: beside one, only one of the two calls may be a hash. */
+export function canExchangeReports(ownCall: string, otherCall: string): boolean {
+  return isSendable(ownCall) || isSendable(otherCall)
+}
+
 /**
  * Words a step as it is sent. A compound call does not fit beside a report: it goes as a hash once it has been said in full,
  * and endings give it in full with the other call hashed (payload types 1, 2 and 4).

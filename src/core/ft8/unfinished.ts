@@ -42,13 +42,14 @@ export const unfinishedSchema = z.object({
 
 /** What is worth keeping of an exchange that ended without a contact: something was heard of them to us. */
 export function unfinishedFrom(state: ExchangeState, nowUtcMs: number): Unfinished | undefined {
-  if (state.phase !== 'ended' || state.contactMade || state.reason === 'contest' || !state.otherCall) return undefined
+  if (state.phase !== 'ended' || state.contactMade || state.reason === 'contest' || state.reason === 'unsendable' || !state.otherCall)
+    return undefined
   const { manner, otherCall } = state
   const toUs = state.ladder.some(
     (entry) => entry.direction === 'heard' && sameStation(entry.text.split(' ')[0]!.replace(/[<>]/g, ''), manner.ownCall),
   )
   if (!toUs) return undefined
-  const { phase: _phase, reason: _reason, asksAgain: _asks, ...rest } = state
+  const { phase: _phase, reason: _reason, asksAgain: _asks, unsaid: _unsaid, ...rest } = state
   return { ...rest, otherCall, queue: [], arranged: false, endedUtcMs: state.endedUtcMs ?? nowUtcMs }
 }
 
