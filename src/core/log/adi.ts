@@ -39,6 +39,7 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     file.problems.push({ line: 1, what: `the file has ${bytes.length} bytes; at most ${ADI_LIMIT_BYTES} are read` })
     return file
   }
+  const decode = createDecode()
   const LESS = 60
   const GREATER = 62
   let line = 1
@@ -107,14 +108,15 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
   return file
 }
 
-const utf8 = new TextDecoder('utf-8', { fatal: true })
-const western = new TextDecoder('windows-1252')
-
-function decode(bytes: Uint8Array): string {
-  try {
-    return utf8.decode(bytes)
-  } catch {
-    return western.decode(bytes)
+function createDecode(): (bytes: Uint8Array) => string {
+  const utf8 = new TextDecoder('utf-8', { fatal: true })
+  const western = new TextDecoder('windows-1252')
+  return (bytes) => {
+    try {
+      return utf8.decode(bytes)
+    } catch {
+      return western.decode(bytes)
+    }
   }
 }
 
