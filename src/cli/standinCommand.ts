@@ -1,4 +1,5 @@
 import { writeFileSync } from 'node:fs'
+import { performance } from 'node:perf_hooks'
 import { parseArgs } from 'node:util'
 import { isLocator, locatorToPosition } from '@/core/place'
 import {
@@ -172,6 +173,7 @@ async function radio(args: string[]): Promise<void> {
     {
       voice,
       serialBaud: baudOf(values),
+      monotonicMs: () => performance.now(),
       frequencyHz: numberOption('frequency', values.frequency, 14_074_000, { from: 100_000, to: 450_000_000 }),
     },
     () => faults,

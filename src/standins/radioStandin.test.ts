@@ -1,3 +1,4 @@
+import { createRandom } from '@/core/dsp'
 import {
   BUILT_IN_DIALECTS,
   catAnswers,
@@ -21,13 +22,15 @@ class Line {
   readonly faults = new Set<RadioFault>()
   readonly actions: { atMs: number; action: CatAction }[] = []
   private coming: { atMs: number; bytes: Uint8Array }[] = []
+  /** What a bad line does to bytes on either way. */
+  spoil: (bytes: Uint8Array) => Uint8Array = (bytes) => bytes
 
   constructor(
     voice: RadioVoice,
     private readonly serialBaud = 9600,
     dialect: string = voice,
   ) {
-    this.radio = new RadioStandin({ voice, serialBaud: 9600 }, () => this.faults)
+    this.radio = new RadioStandin({ voice, serialBaud: 9600, monotonicMs: () => this.nowMs }, () => this.faults)
     this.state = createCatSession(compileDialect(BUILT_IN_DIALECTS.find((d) => d.id === dialect)!), 0)
   }
 
@@ -56,8 +59,8 @@ class Line {
     for (const action of actions) {
       this.actions.push({ atMs: this.nowMs, action })
       if (action.type === 'write')
-        for (const { delayMs, bytes } of this.radio.receive(action.bytes, this.serialBaud))
-          this.coming.push({ atMs: this.nowMs + delayMs, bytes })
+        for (const { delayMs, bytes } of this.radio.receive(this.spoil(action.bytes), this.serialBaud))
+          this.coming.push({ atMs: this.nowMs + delayMs, bytes: this.spoil(bytes) })
     }
   }
 }
@@ -94,6 +97,43 @@ describe.each(RADIO_VOICES)('a radio that speaks %s', (voice) => {
       line.ask({ command: 'keyOn' }).run(600)
       expect(line.state.readings.swr! > 2.5).toBe(high)
       if (voice !== 'five-byte') expect(Math.abs(line.state.readings.swr! - swr)).toBeLessThan(0.4)
+    }
+  })
+
+  it('is understood again after a line that dropped, turned and invented bytes, and each order has had one end', () => {
+    for (let seed = 1; seed <= 12; seed++) {
+      const random = createRandom(seed)
+      const line = new Line(voice).run(600)
+      line.spoil = (bytes) => {
+        const spoilt: number[] = []
+        for (const byte of bytes) {
+          if (random() < 0.1) continue
+          spoilt.push(random() < 0.1 ? byte ^ (1 << Math.floor(random() * 8)) : byte)
+          if (random() < 0.05) spoilt.push(Math.floor(random() * 256))
+        }
+        return Uint8Array.from(spoilt)
+      }
+      let asked = 0
+      for (let n = 0; n < 25; n++) {
+        const frequencyHz = 7_000_000 + 1000 * Math.floor(random() * 200)
+        const requests: CatRequest[] = [
+          { command: 'setFrequency', frequencyHz },
+          { command: 'setMode', mode: 'fm' },
+          { command: 'readKeyed' },
+        ]
+        line.ask(requests[n % 3]!).run(200 * random())
+        asked++
+        expect(line.state.buffer.length).toBeLessThanOrEqual(512)
+        const { swr, power, frequencyHz: read } = line.state.readings
+        expect(read === null || (Number.isFinite(read) && read >= 0)).toBe(true)
+        for (const meter of [swr, power]) expect(meter === null || Number.isFinite(meter)).toBe(true)
+      }
+      line.spoil = (bytes) => bytes
+      line.run(12_000).ask({ command: 'setFrequency', frequencyHz: 14_074_000 }).ask({ command: 'setMode', mode: 'usb' }).run(2500)
+      expect(line.state.readings).toMatchObject({ frequencyHz: 14_074_000, mode: 'usb' })
+      expect(line.radio).toMatchObject({ frequencyHz: 14_074_000, mode: 'usb' })
+      expect(catAnswers(line.state)).toBe(true)
+      expect(line.done()).toHaveLength(asked + 2)
     }
   })
 

@@ -26,6 +26,8 @@ export interface RadioStandinOptions {
   frequencyHz?: number
   /** Of the framed voice. */
   address?: number
+  /** Lets it forget a command that breaks off half-way; without, it waits for the rest for ever. */
+  monotonicMs?: () => number
 }
 
 /** What the stand-in says, and how much later. */
@@ -37,6 +39,8 @@ export interface Said {
 type Mode = 'lsb' | 'usb' | 'cw' | 'fm' | 'am' | 'usb-data' | 'fm-data'
 const ANSWER_MS = 8
 const SLOW_MS = 1500
+/** A command of five bytes comes in one piece: where bytes have no marks about them, only a pause tells where one begins. */
+const LONGEST_PAUSE_MS = 200
 
 /**
  * A made-up radio on a control line. It is written from the bytes on the wire, apart from the dialects' templates, so that
@@ -50,6 +54,7 @@ export class RadioStandin {
   /** Share of full power. */
   power = 0.5
   private buffer: number[] = []
+  private lastByteMs = -Infinity
   private answers = 0
   private readonly address: number
 
@@ -67,6 +72,9 @@ export class RadioStandin {
     if (faults.has('off')) return []
     if (faults.has('garbled') || (serialBaud !== undefined && serialBaud !== this.options.serialBaud))
       return this.say([0xf8, 0x80, 0xe0, 0x78])
+    const nowMs = this.options.monotonicMs?.() ?? 0
+    if (this.options.voice === 'five-byte' && nowMs - this.lastByteMs > LONGEST_PAUSE_MS) this.buffer = []
+    this.lastByteMs = nowMs
     this.buffer.push(...bytes)
     const said: Said[] = []
     for (;;) {

@@ -1,3 +1,4 @@
+import { performance } from 'node:perf_hooks'
 import type { LinkStandinRequest, LinkState } from '@/core/links'
 import {
   RADIO_VOICES,
@@ -57,7 +58,10 @@ export class LinkStandins {
     this.radio?.standin.stop()
     this.radio = undefined
     if (!voice) return { ok: true }
-    const device = new RadioStandin({ voice, serialBaud: SERIAL_BAUD }, () => this.radio?.faults ?? faults)
+    const device = new RadioStandin(
+      { voice, serialBaud: SERIAL_BAUD, monotonicMs: () => performance.now() },
+      () => this.radio?.faults ?? faults,
+    )
     const started = await runDevice(device, ANYWHERE)
     if (!started.ok) return started
     this.radio = { standin: started.standin, voice, faults }
