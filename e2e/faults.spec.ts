@@ -1,4 +1,4 @@
-import { createServer } from 'node:http'
+import { createServer, get } from 'node:http'
 import { answerFirst, exchangeSentence, expect, startPractice, test } from './fixtures'
 import { freePort } from '../src/server/testing'
 import { launch, startServer } from './server'
@@ -106,6 +106,13 @@ test('the server refuses what it should not take', async ({ demo }) => {
   expect((await post('/api/contacts', '[{"call":"Q1ABC"}]')).status).toBe(422)
   expect((await post('/api/contacts', `["${'x'.repeat(2_100_000)}"]`)).status).toBe(413)
   expect((await post('/api/contacts', '[]', { origin: 'http://elsewhere.example' })).status).toBe(403)
+  // Nor does it answer to a name that somebody else let point here.
+  const named = (name: string) =>
+    new Promise<number | undefined>((done) =>
+      get({ host: '127.0.0.1', port: demo.port, path: '/api/health', headers: { host: name } }, (r) => (r.resume(), done(r.statusCode))),
+    )
+  expect(await named(`elsewhere.example:${demo.port}`)).toBe(403)
+  expect(await named(`localhost:${demo.port}`)).toBe(200)
   // Not even a stream is opened for another site: it would take a lent port away.
   const relay = (headers: Record<string, string>) => fetch(`${demo.url}/api/links/relay?by=serial`, { headers })
   expect((await relay({ origin: 'http://elsewhere.example' })).status).toBe(403)

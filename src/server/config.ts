@@ -14,6 +14,10 @@ const environmentSchema = z.object({
     .trim()
     .regex(/^[0-9A-Za-z.:-]+$/, 'HOST must be an address or a host name')
     .default('127.0.0.1'),
+  ZEPTIK_NAMES: z
+    .string()
+    .regex(/^[0-9A-Za-z.,\s-]*$/, 'ZEPTIK_NAMES must be host names, with commas between')
+    .default(''),
   ZEPTIK_DATA: z.string().trim().min(1, 'ZEPTIK_DATA must name a folder').optional(),
   ZEPTIK_DEMO: z.enum(['0', '1'], 'ZEPTIK_DEMO must be 0 or 1').default('0'),
 })
@@ -23,6 +27,8 @@ export interface Config {
   host: string
   dataFolder: string
   demo: boolean
+  /** Names of the public directory by which this server may be called. */
+  names: readonly string[]
 }
 
 /** Reads the configuration. @returns all problems at once, each with its variable's name */
@@ -39,7 +45,11 @@ export function readConfig(
       problems: parsed.error.issues.map((issue) => `${issue.message} (${issue.path.join('.')} is "${given[String(issue.path[0])] ?? ''}")`),
     }
   }
-  const { PORT, HOST, ZEPTIK_DATA, ZEPTIK_DEMO } = parsed.data
+  const { PORT, HOST, ZEPTIK_NAMES, ZEPTIK_DATA, ZEPTIK_DEMO } = parsed.data
+  const names = [HOST, ...ZEPTIK_NAMES.split(/[,\s]+/)].map((name) => name.toLowerCase()).filter(Boolean)
   const demo = ZEPTIK_DEMO === '1'
-  return { ok: true, config: { port: PORT, host: HOST, demo, dataFolder: resolve(root, ZEPTIK_DATA ?? (demo ? 'demo-data' : 'data')) } }
+  return {
+    ok: true,
+    config: { port: PORT, host: HOST, names, demo, dataFolder: resolve(root, ZEPTIK_DATA ?? (demo ? 'demo-data' : 'data')) },
+  }
 }

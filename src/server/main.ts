@@ -1,8 +1,10 @@
 import { mkdirSync } from 'node:fs'
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
+import { hostname } from 'node:os'
 import next from 'next'
 import { readConfig } from './config'
 import { lockFolder } from './folderLock'
+import { isForeign, isOwnName } from './http/foreign'
 import { openServices, provideServices, type Services } from './services'
 
 const root = process.env.ZEPTIK_ROOT ?? process.cwd()
@@ -10,21 +12,6 @@ const root = process.env.ZEPTIK_ROOT ?? process.cwd()
 function stop(message: string): never {
   console.error(`zeptik: ${message}`)
   process.exit(1)
-}
-
-/**
- * A page of another site must do nothing here through the operator's browser: neither write, nor open a stream, which
- * lends a port. Following a link to a screen is another thing.
- */
-function isForeign(request: IncomingMessage): boolean {
-  const { origin, 'sec-fetch-site': from } = request.headers
-  if (request.url?.startsWith('/api/') && (from === 'cross-site' || from === 'same-site')) return true
-  if (!origin) return false
-  try {
-    return new URL(origin).host !== request.headers.host
-  } catch {
-    return true
-  }
 }
 
 async function main(): Promise<void> {
@@ -41,12 +28,13 @@ async function main(): Promise<void> {
   const lock = await lockFolder(config.dataFolder)
   if (!lock.ok) stop(lock.error)
 
+  const names = [...config.names, hostname().toLowerCase()]
   const ready: { handle?: (request: IncomingMessage, response: ServerResponse) => Promise<void> } = {}
   const server = createServer((request, response) => {
-    if (isForeign(request)) {
-      response.writeHead(403, { 'content-type': 'text/plain', connection: 'close' }).end('Requests from other sites are refused.')
-      return
-    }
+    const refuse = (why: string) => void response.writeHead(403, { 'content-type': 'text/plain', connection: 'close' }).end(why)
+    if (!isOwnName(request.headers.host, names))
+      return refuse('This server does not go by that name. Open it by its address in numbers, or start it with the name in ZEPTIK_NAMES.')
+    if (isForeign(request.url, request.headers)) return refuse('Requests from other sites are refused.')
     if (!ready.handle) {
       response.writeHead(503, { 'content-type': 'text/plain', 'retry-after': '2' }).end('Zeptik is starting.')
       return

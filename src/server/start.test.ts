@@ -9,15 +9,17 @@ describe('readConfig', () => {
   it('has defaults that listen to this computer alone', () => {
     expect(readConfig({}, '/opt/z')).toEqual({
       ok: true,
-      config: { port: 7350, host: '127.0.0.1', dataFolder: '/opt/z/data', demo: false },
+      config: { port: 7350, host: '127.0.0.1', names: ['127.0.0.1'], dataFolder: '/opt/z/data', demo: false },
     })
     expect(readConfig({ ZEPTIK_DEMO: '1', PORT: '' }, '/opt/z')).toMatchObject({
       ok: true,
       config: { dataFolder: '/opt/z/demo-data', port: 7350 },
     })
-    expect(readConfig({ PORT: '8080', HOST: '0.0.0.0', ZEPTIK_DATA: '/srv/log' }, '/opt/z')).toMatchObject({
+    expect(
+      readConfig({ PORT: '8080', HOST: '0.0.0.0', ZEPTIK_DATA: '/srv/log', ZEPTIK_NAMES: 'Field.example, reed.example' }, '/opt/z'),
+    ).toMatchObject({
       ok: true,
-      config: { port: 8080, host: '0.0.0.0', dataFolder: '/srv/log' },
+      config: { port: 8080, host: '0.0.0.0', dataFolder: '/srv/log', names: ['0.0.0.0', 'field.example', 'reed.example'] },
     })
   })
   it.each([
@@ -26,6 +28,7 @@ describe('readConfig', () => {
     [{ PORT: '80.5' }, /whole number/],
     [{ HOST: 'a b' }, /HOST must be an address/],
     [{ ZEPTIK_DEMO: 'yes' }, /ZEPTIK_DEMO must be 0 or 1/],
+    [{ ZEPTIK_NAMES: 'a/b' }, /ZEPTIK_NAMES must be host names/],
   ])('refuses %j', (environment, why) => {
     const read = readConfig(environment, '/opt/z')
     expect(read.ok).toBe(false)

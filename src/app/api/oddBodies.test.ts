@@ -48,7 +48,14 @@ beforeAll(async () => {
   const addresses = await NetworkServices.open(database, folder)
   const links = await LinkServices.open(database, addresses)
   services = {
-    ...{ config: { port: 1, host: '127.0.0.1', dataFolder: folder, demo: true }, database, logbook, clock, links, network: addresses },
+    ...{
+      config: { port: 1, host: '127.0.0.1', names: [], dataFolder: folder, demo: true },
+      database,
+      logbook,
+      clock,
+      links,
+      network: addresses,
+    },
     close: async () => {
       await links.close()
       await clock.close()

@@ -59,7 +59,7 @@ beforeAll(async () => {
   const network = await NetworkServices.open(database, folder)
   const links = await LinkServices.open(database, network)
   services = {
-    config: { port: 1, host: '127.0.0.1', dataFolder: folder, demo: true },
+    config: { port: 1, host: '127.0.0.1', names: [], dataFolder: folder, demo: true },
     database,
     logbook,
     clock,

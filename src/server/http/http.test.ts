@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { readBytes, readJson } from './body'
 import { ChangeFeed } from './changeFeed'
 import { eventStream } from './eventStream'
+import { isForeign, isOwnName } from './foreign'
 
 const post = (body: BodyInit | null) =>
   new Request('http://127.0.0.1/', { method: 'POST', body, ...(body instanceof ReadableStream && { duplex: 'half' }) } as RequestInit)
@@ -141,4 +142,38 @@ describe('a feed of changes', () => {
     jest.advanceTimersByTime(1000)
     expect(told).toBe(0)
   })
+})
+
+describe('who is asked, and by whom', () => {
+  it.each([
+    ['127.0.0.1:7350', true],
+    ['127.0.0.1', true],
+    ['[::1]:7350', true],
+    ['192.168.4.1:7350', true],
+    ['localhost:7350', true],
+    ['Fieldbox:7350', true],
+    ['fieldbox.local:7350', true],
+    ['fieldbox.home.arpa.', true],
+    ['field.example', true],
+    ['FIELD.example:80', true],
+    [undefined, true],
+    ['elsewhere.example:7350', false],
+    ['127.0.0.1.elsewhere.example', false],
+    ['local.example', false],
+    ['notfield.example', false],
+    ['fieldboxlocal.example', false],
+    ['a b', false],
+    ['', false],
+  ])('the name %s: %s', (host, own) => expect(isOwnName(host, ['field.example'])).toBe(own))
+
+  it.each([
+    ['/api/links/key', { host: 'fieldbox:7350', origin: 'http://fieldbox:7350' }, false],
+    ['/api/links/key', { host: 'fieldbox:7350', origin: 'http://elsewhere.example' }, true],
+    ['/api/links/key', { host: 'fieldbox:7350', origin: 'null' }, true],
+    ['/api/links/relay', { host: 'fieldbox:7350', 'sec-fetch-site': 'cross-site' }, true],
+    ['/api/links/relay', { host: 'fieldbox:7350', 'sec-fetch-site': 'same-site' }, true],
+    ['/api/links/relay', { host: 'fieldbox:7350', 'sec-fetch-site': 'same-origin' }, false],
+    ['/slots', { host: 'fieldbox:7350', 'sec-fetch-site': 'cross-site' }, false],
+    ['/slots', { host: 'fieldbox:7350' }, false],
+  ])('a request for %s with %j is foreign: %s', (url, headers, foreign) => expect(isForeign(url, headers)).toBe(foreign))
 })
