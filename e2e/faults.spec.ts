@@ -106,6 +106,10 @@ test('the server refuses what it should not take', async ({ demo }) => {
   expect((await post('/api/contacts', '[{"call":"Q1ABC"}]')).status).toBe(422)
   expect((await post('/api/contacts', `["${'x'.repeat(2_100_000)}"]`)).status).toBe(413)
   expect((await post('/api/contacts', '[]', { origin: 'http://elsewhere.example' })).status).toBe(403)
+  // No other page may hold one of these within itself, where it could lead a finger astray.
+  const page = await fetch(`${demo.url}/slots`)
+  expect(page.headers.get('content-security-policy')).toMatch(/frame-ancestors 'none'/)
+  expect(page.headers.get('x-frame-options')).toBe('DENY')
   // Nor does it answer to a name that somebody else let point here.
   const named = (name: string) =>
     new Promise<number | undefined>((done) =>

@@ -5,6 +5,7 @@ import next from 'next'
 import { readConfig } from './config'
 import { lockFolder } from './folderLock'
 import { isForeign, isOwnName } from './http/foreign'
+import { SAFETY_HEADERS } from './http/safetyHeaders'
 import { openServices, provideServices, type Services } from './services'
 
 const root = process.env.ZEPTIK_ROOT ?? process.cwd()
@@ -31,6 +32,7 @@ async function main(): Promise<void> {
   const names = [...config.names, hostname().toLowerCase()]
   const ready: { handle?: (request: IncomingMessage, response: ServerResponse) => Promise<void> } = {}
   const server = createServer((request, response) => {
+    for (const [name, value] of Object.entries(SAFETY_HEADERS)) response.setHeader(name, value)
     const refuse = (why: string) => void response.writeHead(403, { 'content-type': 'text/plain', connection: 'close' }).end(why)
     if (!isOwnName(request.headers.host, names))
       return refuse('This server does not go by that name. Open it by its address in numbers, or start it with the name in ZEPTIK_NAMES.')
