@@ -1,17 +1,13 @@
 // Whatever comes, a route answers with what is wrong; and whatever it takes, the data can still be read afterwards.
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { createRandom } from '@/core/dsp'
 import { BUILT_IN_DIALECTS } from '@/core/links/cat'
 import { storable, type Contact } from '@/core/log'
 import { openDatabase } from '@/server/db/database'
-import { ClockServices } from '@/server/clockServices'
 import { seedDemo } from '@/server/demo'
-import { LinkServices } from '@/server/linkServices'
 import { Logbook } from '@/server/log/logbook'
-import { NetworkServices } from '@/server/network/networkServices'
-import { provideServices, type Services } from '@/server/services'
+import type { Services } from '@/server/services'
+import { openTestServices } from '@/server/testServices'
 import * as activation from './activation/route'
 import * as adif from './adif/route'
 import * as chain from './chain/route'
@@ -40,36 +36,12 @@ const request = (method: string, path: string, value: unknown) => new Request(ur
 
 let folder: string
 let services: Services
+let dispose: () => Promise<void>
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'zeptik-odd-'))
-  const { database, close } = await openDatabase(undefined, process.cwd())
-  const logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
-  const clock = await ClockServices.open(database, folder)
-  const addresses = await NetworkServices.open(database, folder)
-  const links = await LinkServices.open(database, addresses)
-  services = {
-    ...{
-      config: { port: 1, host: '127.0.0.1', names: [], dataFolder: folder, demo: true },
-      database,
-      logbook,
-      clock,
-      links,
-      network: addresses,
-    },
-    close: async () => {
-      await links.close()
-      await clock.close()
-      await logbook.close()
-      await close()
-    },
-  }
-  provideServices(services)
+  ;({ services, folder, dispose } = await openTestServices(() => noon))
   await seedDemo(services, noon)
 })
-afterAll(async () => {
-  await services.close()
-  rmSync(folder, { recursive: true, force: true })
-})
+afterAll(() => dispose())
 
 const ODD: readonly unknown[] = [
   ...[null, '', ' ', 'Q', 'x'.repeat(600), 'a\u0000b', '\ud83d', '\u2028', "'; drop table contacts; --", '%_\\', '<script>', '../../etc'],

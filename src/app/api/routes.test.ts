@@ -1,17 +1,10 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import { defaultClockConfig, defaultLinkConfig, linkStateSchema, serverClockSchema } from '@/core/links'
 import { emptySheet, type LevelProfile } from '@/core/levels'
 import { emptyContact, type Contact } from '@/core/log'
 import { defaultSettings, emptyStation } from '@/core/station'
-import { openDatabase } from '@/server/db/database'
 import { heard } from '@/server/db/schema'
-import { Logbook } from '@/server/log/logbook'
-import { ClockServices } from '@/server/clockServices'
-import { LinkServices } from '@/server/linkServices'
-import { NetworkServices } from '@/server/network/networkServices'
-import { provideServices, type Services } from '@/server/services'
+import type { Services } from '@/server/services'
+import { openTestServices } from '@/server/testServices'
 import * as adif from './adif/route'
 import * as clockConfig from './clock/config/route'
 import * as exchange from './clock/exchange/route'
@@ -49,35 +42,12 @@ const url = (path: string) => `http://127.0.0.1/api/${path}`
 const body = (method: string, value: unknown) => ({ method, body: typeof value === 'string' ? value : JSON.stringify(value) })
 const params = (n: string) => ({ params: Promise.resolve({ id: n }) })
 
-let folder: string
 let services: Services
+let dispose: () => Promise<void>
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'zeptik-routes-'))
-  const { database, close } = await openDatabase(undefined, process.cwd())
-  const logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
-  const clock = await ClockServices.open(database, folder)
-  const network = await NetworkServices.open(database, folder)
-  const links = await LinkServices.open(database, network)
-  services = {
-    config: { port: 1, host: '127.0.0.1', names: [], dataFolder: folder, demo: true },
-    database,
-    logbook,
-    clock,
-    links,
-    network,
-    close: async () => {
-      await links.close()
-      await clock.close()
-      await logbook.close()
-      await close()
-    },
-  }
-  provideServices(services)
+  ;({ services, dispose } = await openTestServices(() => noon))
 })
-afterAll(async () => {
-  await services.close()
-  rmSync(folder, { recursive: true, force: true })
-})
+afterAll(() => dispose())
 
 describe('links', () => {
   const put = (config: unknown) => linkConfig.PUT(new Request(url('links/config'), body('PUT', config)))
