@@ -92,5 +92,5 @@ export async function answerFirst(page: Page): Promise<string> {
 
 /** The text of what an exchange says of itself. */
 export function exchangeSentence(page: Page) {
-  return page.getByRole('region', { name: 'Exchange' }).getByRole('status')
+  return page.getByRole('region', { name: 'Exchange' }).locator('h2[role=status]')
 }
