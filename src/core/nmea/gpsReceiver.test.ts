@@ -84,6 +84,27 @@ describe('a receiver on a serial line', () => {
     expect(receiver.status(60_000).remarks.join()).toMatch(/faster than the serial speed/)
   })
 
+  it('counts a satellite once, however often and in whatever order its list comes', () => {
+    const twice = (s: number) => {
+      const [position, list, minimum] = burst(noon + s * 1000, { satellites: 3 }).split(/(?<=\r\n)/)
+      // The list of the next second overtakes what it belongs to.
+      return [position, list, minimum, list].join('')
+    }
+    const readings = listen(serial(), 30, twice)
+    expect(readings.length).toBeGreaterThan(1)
+    for (const { doubt } of readings) expect(doubt).toMatch(/only 3 satellites/)
+  })
+
+  it('tells the satellites of two systems apart that go by the same numbers', () => {
+    const list = (system: string) => `${frameSentence(`GNGSA,A,3,01,02,,,,,,,,,,,1.8,1.0,1.5,${system}`)}\r\n`
+    const talk = (systems: readonly string[]) => (s: number) => {
+      const [position, , minimum] = burst(noon + s * 1000, { satellites: 2, talker: 'GN' }).split(/(?<=\r\n)/)
+      return [position, ...systems.map(list), minimum].join('')
+    }
+    expect(listen(serial(), 15, talk(['1', '3'])).at(-1)!.doubt).toBeUndefined()
+    expect(listen(serial(), 15, talk(['1', '1'])).at(-1)!.doubt).toMatch(/only 2 satellites/)
+  })
+
   it('needs four satellites to be trusted, and a fix', () => {
     const three = serial()
     expect(listen(three, 15, (s) => burst(noon + s * 1000, { satellites: 3 })).at(-1)!.doubt).toMatch(/only 3 satellites/)

@@ -35,7 +35,8 @@ interface Burst {
   timeOfDayMs: number
   told: boolean
   used: number
-  listedUsed: number
+  /** Each satellite once: a list that comes twice, as datagrams may, must not make four out of two. */
+  listed: Set<string>
   fix: boolean
   threeDimensional: boolean
   counted: boolean
@@ -120,7 +121,7 @@ export class GpsReceiver {
       // A burst that follows without a pause begins with this sentence, unless it began with one that carries no time.
       if (this.burst && !this.burst.told) this.timer.split(line.firstByte, monotonicMs, this.stream.bytes)
       if (this.burst) this.finished = this.burst
-      this.burst = { timeOfDayMs, told: false, used: 0, listedUsed: 0, fix: false, threeDimensional: false, counted: false }
+      this.burst = { timeOfDayMs, told: false, used: 0, listed: new Set(), fix: false, threeDimensional: false, counted: false }
       this.usedIds = new Set()
     }
     const utcMs = this.utcOf(timeOfDayMs, dateUtcMs, monotonicMs)
@@ -162,7 +163,7 @@ export class GpsReceiver {
     }
     if (sentence.type === 'GSA') {
       burst.counted = true
-      burst.listedUsed += sentence.satellites ?? 0
+      for (const id of sentence.usedSatellites ?? []) burst.listed.add(`${sentence.talker}${sentence.system ?? ''} ${id}`)
       if (sentence.fixDimensions === 3) burst.threeDimensional = true
     }
     if (sentence.fix) burst.fix = true
@@ -197,13 +198,15 @@ export class GpsReceiver {
     return this.burst?.counted ? this.burst : (this.finished ?? this.burst)
   }
 
-  private usedIn(burst: Burst | undefined): number | undefined {
-    return burst?.counted ? Math.max(burst.used, burst.listedUsed) : undefined
+  /** Satellites used: of the present burst lists may still be missing, so the one before speaks too. */
+  private used(): number | undefined {
+    const counts = [this.burst, this.finished].flatMap((burst) => (burst?.counted ? [Math.max(burst.used, burst.listed.size)] : []))
+    return counts.length > 0 ? Math.max(...counts) : undefined
   }
 
   private doubt(monotonicMs: number): string | undefined {
     const burst = this.judged()
-    const used = this.usedIn(burst)
+    const used = this.used()
     if (this.conflictUntilMs > monotonicMs) return 'two receivers talk on this link: unplug or silence one of them'
     if (this.impossibleDate)
       return 'the receiver names a date that cannot be: it has lost its almanac, let it see the sky for a quarter of an hour'
@@ -256,7 +259,7 @@ export class GpsReceiver {
       talkers: recent,
       utcMs: this.lastUtcMs ?? null,
       fix: burst?.fix ?? false,
-      satellitesUsed: this.usedIn(burst) ?? null,
+      satellitesUsed: this.used() ?? null,
       satellites: [...this.satellites.values()].map(({ atMs: _, ...seen }) => ({ ...seen, used: this.usedIds.has(seen.id) })),
       position: this.place,
       locator: this.place && positionToLocator(this.place, 8),

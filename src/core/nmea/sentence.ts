@@ -30,6 +30,8 @@ export interface NmeaSentence {
   satellites?: number
   /** GSA: which ones. */
   usedSatellites?: readonly number[]
+  /** GSA since NMEA 4.1: of which system they are, as a hexadecimal digit. */
+  system?: string
   /** GSV: all in view, in this and the other sentences of the group. */
   satellitesInView?: number
   /** GSV: those described in this sentence. */
@@ -194,6 +196,7 @@ const READERS: Record<NmeaType, (f: readonly string[]) => Fields> = {
       ...(kind >= 2 && { fixDimensions: kind as 2 | 3 }),
       satellites: used.length,
       usedSatellites: used,
+      ...(/^[1-9A-F]$/.test(f[17] ?? '') && { system: f[17]! }),
       ...given('hdop', number(f[15], 'the dilution', 0, 999)),
     }
   },

@@ -53,7 +53,9 @@ export async function runGpsStandin(
   const second = () => {
     const nextMs = (Math.floor(Date.now() / 1000) + 1) * 1000
     later(nextMs - Date.now(), () => {
-      for (const { atMs, bytes } of standin.burst(nextMs, faults())) later(nextMs + atMs - Date.now(), () => outlet.send(bytes))
+      // From one look at the clock: what is due together must leave in its order.
+      const nowMs = Date.now()
+      for (const { atMs, bytes } of standin.burst(nextMs, faults())) later(nextMs + atMs - nowMs, () => outlet.send(bytes))
       second()
     })
   }
