@@ -75,7 +75,7 @@ export function createZeptikTheme(dark: boolean): Theme {
       background: { default: t.paper, paper: t.card },
       text: { primary: t.ink, secondary: t.muted },
       divider: t.line,
-      action: { active: t.ink },
+      action: { active: t.ink, disabled: t.muted, disabledBackground: t.line },
     },
     shape: { borderRadius: 6 },
     typography: { fontFamily: text, fontSize: 15, button: { textTransform: 'none', fontWeight: 700, fontSize: 16 } },
@@ -93,6 +93,18 @@ export function createZeptikTheme(dark: boolean): Theme {
       MuiToggleButton: { styleOverrides: { root: { color: t.ink } } },
       MuiMenuItem: { styleOverrides: { root: { minHeight: 44 } } },
       MuiCheckbox: { styleOverrides: { root: { padding: 11 } } },
+      // A white thumb would be the brightest thing of the night. Off is hollow, on is filled.
+      MuiSwitch: {
+        styleOverrides: {
+          switchBase: {
+            color: t.muted,
+            '&.Mui-checked .MuiSwitch-thumb': { backgroundColor: 'currentColor' },
+            '&.Mui-disabled': { color: t.line },
+          },
+          thumb: { backgroundColor: t.card, border: '3px solid currentColor', boxShadow: 'none' },
+          track: { backgroundColor: t.muted, opacity: 0.35 },
+        },
+      },
       MuiTooltip: { defaultProps: { enterTouchDelay: 0 } },
       MuiFormHelperText: { styleOverrides: { root: { fontSize: 14 } } },
     },

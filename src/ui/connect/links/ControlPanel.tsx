@@ -63,7 +63,7 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
           {state.power !== null && <span>power {Math.round(state.power * 100)} %</span>}
         </p>
       )}
-      <div className={panelStyles.row} style={{ marginTop: 8 }}>
+      <div className={panelStyles.row} style={{ marginTop: 14 }}>
         <PortFields name="Control line" port={control.port} serialBaud={control.serialBaud} onChange={setControl} />
         <TextField
           select

@@ -47,7 +47,7 @@ export function TncPanel({ config, links, change, onFix, apply }: LinkPartProps)
           ))}
         </ul>
       )}
-      <div className={panelStyles.row} style={{ marginTop: 8 }}>
+      <div className={panelStyles.row} style={{ marginTop: 14 }}>
         <PortFields name="TNC" port={tnc.port} serialBaud={tnc.serialBaud} onChange={setTnc} />
         <TextField
           select
