@@ -34,7 +34,7 @@ export class Outbox {
   private problem: string | undefined
   /** Contacts that the browser's store would not take: they live as long as the page. */
   private readonly unsaved = new Map<string, Contact>()
-  /** What the server has, should the browser's store not let go of it. */
+  /** What the server has and the browser's store did not let go of. */
   private readonly acknowledged = new Set<string>()
 
   constructor(
@@ -93,11 +93,8 @@ export class Outbox {
         return
       }
       const sent = batch.map((c) => c.id)
-      for (const id of sent) {
-        this.unsaved.delete(id)
-        this.acknowledged.add(id)
-      }
-      await this.store.remove(sent).catch(() => undefined)
+      sent.forEach((id) => this.unsaved.delete(id))
+      await this.store.remove(sent).catch(() => sent.forEach((id) => this.acknowledged.add(id)))
       this.stored += batch.length
       if (refused.size === 0) this.problem = undefined
       this.retryMs = FIRST_RETRY_MS

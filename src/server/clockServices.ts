@@ -3,6 +3,7 @@ import { defaultClockConfig, type ClockConfig } from '@/core/links'
 import { ClockHub } from './clock/clockHub'
 import { readClockConfig, writeClockConfig } from './clockRepository'
 import type { Database } from './db/database'
+import { createInOrder } from './inOrder'
 import { StandinKeeper } from './practice/standinKeeper'
 
 /** Time on the server: the sources, the practice stand-ins, and where both are configured. */
@@ -10,6 +11,8 @@ export class ClockServices {
   readonly hub = new ClockHub({ monotonicMs: () => performance.now() })
   readonly standins: StandinKeeper
   private current: ClockConfig = defaultClockConfig
+  /** Two at once would each open and close the ports. */
+  private readonly inOrder = createInOrder()
 
   private constructor(
     private readonly database: Database,
@@ -33,10 +36,12 @@ export class ClockServices {
     return this.current
   }
 
-  async configure(config: ClockConfig): Promise<void> {
-    await writeClockConfig(this.database, config)
-    this.current = config
-    await this.hub.configure(config)
+  configure(config: ClockConfig): Promise<void> {
+    return this.inOrder(async () => {
+      await writeClockConfig(this.database, config)
+      this.current = config
+      await this.hub.configure(config)
+    })
   }
 
   async close(): Promise<void> {

@@ -4,6 +4,7 @@ import { z } from 'zod'
 import { defaultLinkConfig, linkConfigSchema, type BytePort, type LinkConfig, type LinkState, type PortChoice } from '@/core/links'
 import { BUILT_IN_DIALECTS, catDialectSchema, type CatDialect } from '@/core/links/cat'
 import type { Database } from './db/database'
+import type { Done } from './done'
 import { createInOrder } from './inOrder'
 import { storeLadderResult } from './ladderRepository'
 import { LinkHub } from './links/linkHub'
@@ -34,7 +35,6 @@ function withoutPractice(config: LinkConfig, before: PracticePorts, now: Practic
   if (before.tnc !== now.tnc && linked(config.tnc.port, before.tnc)) next = { ...next, tnc: { ...next.tnc, enabled: false, port: null } }
   return next
 }
-type Done = { ok: true } | { ok: false; error: string }
 
 /** Links of the server: what they are set to, the hub that runs them, and the practice devices. */
 export class LinkServices {
@@ -43,7 +43,7 @@ export class LinkServices {
   readonly standins = new LinkStandins((state) => this.standinsChanged(state))
   private current: LinkConfig = defaultLinkConfig
   private own: CatDialect[] = []
-  /** All own dialects stand in one document. */
+  /** All own dialects stand in one document, and one that is in use must not go. */
   private readonly inOrder = createInOrder()
   private practicePorts: PracticePorts = NO_PORTS
   /** The last change of practice devices has been followed everywhere. */
@@ -92,13 +92,13 @@ export class LinkServices {
   private standinsChanged(state: LinkState['standins']): void {
     this.hub.setStandins(state)
     const ports = { radio: state.radio?.port ?? null, tnc: state.tnc?.port ?? null }
-    const config = withoutPractice(this.current, this.practicePorts, ports)
+    const before = this.practicePorts
     this.practicePorts = ports
-    this.settled = writeDocument(this.database, 'practicePorts', ports)
-      .then(async () => {
-        if (config !== this.current) await this.configure(config)
-      })
-      .catch((error) => console.error('zeptik: the practice ports could not be kept:', error))
+    this.settled = this.inOrder(async () => {
+      await writeDocument(this.database, 'practicePorts', ports)
+      const config = withoutPractice(this.current, before, ports)
+      if (config !== this.current) await this.apply(config)
+    }).catch((error) => console.error('zeptik: the practice ports could not be kept:', error))
   }
 
   get config(): LinkConfig {
@@ -109,7 +109,11 @@ export class LinkServices {
     return this.own
   }
 
-  async configure(config: LinkConfig): Promise<Done> {
+  configure(config: LinkConfig): Promise<Done> {
+    return this.inOrder(() => this.apply(config))
+  }
+
+  private async apply(config: LinkConfig): Promise<Done> {
     if (![...BUILT_IN_DIALECTS, ...this.own].some((d) => d.id === config.control.dialect))
       return { ok: false, error: `There is no dialect "${config.control.dialect}". Choose another.` }
     await writeDocument(this.database, 'links', config)

@@ -10,9 +10,11 @@ import {
 import type { LevelHistoryEntry } from '@/core/levels'
 import { defaultSettings, emptyStation } from '@/core/station'
 import type { HeardReport } from '@/core/station/heardContract'
+import { createSocket } from 'node:dgram'
 import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { ClockServices } from './clockServices'
 import { readClockConfig, readClockHistory, storeClockHistory } from './clockRepository'
 import { openDatabase, type Database } from './db/database'
 import { documents, heard, ladderResults } from './db/schema'
@@ -20,6 +22,7 @@ import { readLadderResults, storeLadderResult } from './ladderRepository'
 import { readLevelHistory, storeLevelHistory } from './levelRepository'
 import { NetworkServices } from './network/networkServices'
 import { SecretBox } from './network/secretBox'
+import { freePort } from './testing'
 import { readProfile, storeHeard, summariseHeard, writeDocument } from './stationRepository'
 
 const DAY_MS = 86_400_000
@@ -126,6 +129,20 @@ describe('what is kept for a while', () => {
     await database.insert(ladderResults).values({ id: id(999), utcMs: noon + 999, value: { link: 'telepathy' } as never })
     expect((await readLadderResults(database))[0]?.id).toBe(id(202))
   })
+})
+
+it('a listener that is opened and closed at the same moment is closed', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'zeptik-clock-'))
+  const services = await ClockServices.open(database, folder)
+  const udp = { ...defaultClockConfig.udp, port: await freePort(), enabled: true }
+  const set = (enabled: boolean) => services.configure({ ...defaultClockConfig, udp: { ...udp, enabled } })
+  await Promise.all([set(true), set(false), set(true), set(false)])
+  expect(services.config.udp.enabled).toBe(false)
+  const other = createSocket('udp4')
+  await new Promise<void>((done, fail) => other.once('error', fail).bind(udp.port, '127.0.0.1', done))
+  other.close()
+  await services.close()
+  rmSync(folder, { recursive: true, force: true })
 })
 
 describe('passwords', () => {

@@ -157,6 +157,14 @@ describe('dialects of the operator', () => {
     expect((await ask(dialects.DELETE, 'DELETE', { id: 'heron' })).status).toBe(409)
   })
 
+  it('one is not removed in the moment in which it is taken into use', async () => {
+    await ask(dialects.PUT, 'PUT', own)
+    const [used, removed] = await Promise.all([ask(linkConfig.PUT, 'PUT', config), ask(dialects.DELETE, 'DELETE', { id: 'heron' })])
+    expect([used.status, removed.status]).toEqual([200, 409])
+    await ask(linkConfig.PUT, 'PUT', defaultLinkConfig)
+    expect((await ask(dialects.DELETE, 'DELETE', { id: 'heron' })).status).toBe(200)
+  })
+
   it('are all kept when they come at the same moment', async () => {
     const ids = ['heron', 'plover', 'reed']
     for (const { status } of await Promise.all(ids.map((id) => ask(dialects.PUT, 'PUT', { ...own, id })))) expect(status).toBe(200)

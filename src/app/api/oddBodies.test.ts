@@ -64,7 +64,9 @@ function oddCopy(body: Json, random: () => number): Json {
       at = next as Record<string, Json>
       continue
     }
-    if (random() < 0.1) delete at[key]
+    const how = random()
+    if (how < 0.1) delete at[key]
+    else if (how < 0.2) at[`${key}\u0000\ud83d`] = at[key]!
     else at[key] = structuredClone(pick(ODD)) as Json
     return copy
   }

@@ -38,7 +38,6 @@ interface Burst {
   /** Each satellite once: a list that comes twice, as datagrams may, must not make four out of two. */
   listed: Set<string>
   fix: boolean
-  threeDimensional: boolean
   counted: boolean
 }
 
@@ -121,7 +120,7 @@ export class GpsReceiver {
       // A burst that follows without a pause begins with this sentence, unless it began with one that carries no time.
       if (this.burst && !this.burst.told) this.timer.split(line.firstByte, monotonicMs, this.stream.bytes)
       if (this.burst) this.finished = this.burst
-      this.burst = { timeOfDayMs, told: false, used: 0, listed: new Set(), fix: false, threeDimensional: false, counted: false }
+      this.burst = { timeOfDayMs, told: false, used: 0, listed: new Set(), fix: false, counted: false }
       this.usedIds = new Set()
     }
     const utcMs = this.utcOf(timeOfDayMs, dateUtcMs, monotonicMs)
@@ -164,7 +163,6 @@ export class GpsReceiver {
     if (sentence.type === 'GSA') {
       burst.counted = true
       for (const id of sentence.usedSatellites ?? []) burst.listed.add(`${sentence.talker}${sentence.system ?? ''} ${id}`)
-      if (sentence.fixDimensions === 3) burst.threeDimensional = true
     }
     if (sentence.fix) burst.fix = true
     // One sentence that denies the fix outweighs the others.

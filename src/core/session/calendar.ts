@@ -137,30 +137,37 @@ function readEvent(component: ICAL.Component, name: string, newId: () => string)
   const hz = Number.isFinite(dial) && dial > 0 ? Math.round(dial) : null
   const note = (textOf(component, 'description') ?? '').slice(0, 120)
   const rule = component.getFirstPropertyValue('rrule') as ICAL.Recur | null
-  if (rule) {
-    const often = (rule as unknown as { freq: string; interval: number }).freq
-    if (often !== 'DAILY' && often !== 'WEEKLY') return `it repeats ${often.toLowerCase()}: only daily and weekly ones can be taken`
-    if ((rule as unknown as { interval: number }).interval !== 1) return 'it does not repeat every day or week'
-    const start = new Date(startUtcMs)
-    // Days of the rule are those of its own zone.
-    const shift = start.getUTCDay() - (event.startDate.dayOfWeek() - ICAL.Time.SUNDAY)
-    const named = (rule.getComponent('BYDAY') as string[]).map((day) => DAYS.indexOf(day as (typeof DAYS)[number]))
-    if (named.includes(-1)) return 'it repeats on days that cannot be taken'
-    const weekdays = named.length > 0 ? named.map((day) => (day + shift + 7) % 7) : often === 'DAILY' ? [null] : [start.getUTCDay()]
-    const nets = weekdays.map((weekday) =>
-      netSchema.safeParse({
-        ...{ id: newId(), name: name.slice(0, 60), weekday, frequencyHz: hz, note },
-        startMinute: start.getUTCHours() * 60 + start.getUTCMinutes(),
-        durationMin: Math.round((endUtcMs - startUtcMs) / 60_000),
-      }),
-    )
-    const wrong = nets.find((net) => !net.success)
-    return wrong ? wrong.error!.issues[0]!.message : { nets: nets.map((net) => net.data!), ends: rule.isFinite() }
-  }
+  if (rule) return readRepeated(rule, event.startDate, { startUtcMs, endUtcMs, name, hz, note }, newId)
   const mode = textOf(component, MODE)
   const isMode = mode === 'FT8' || mode === 'PSK31' || mode === 'Packet' || mode === 'Pause'
   const said = [isMode ? '' : name, note].filter(Boolean).join(': ').slice(0, 120)
   const block = { id: newId(), startUtcMs, endUtcMs, dialFrequencyHz: hz, mode: isMode ? mode : 'FT8', note: said }
   const parsed = planBlockSchema.safeParse(block)
   return parsed.success ? parsed.data : parsed.error.issues[0]!.message
+}
+
+/** Daily and weekly events as nets; or why they cannot be. @param startDate in its own zone, of which the days of the rule are */
+function readRepeated(
+  rule: ICAL.Recur,
+  startDate: ICAL.Time,
+  { startUtcMs, endUtcMs, name, hz, note }: { startUtcMs: number; endUtcMs: number; name: string; hz: number | null; note: string },
+  newId: () => string,
+): Repeated | string {
+  const often = (rule as unknown as { freq: string; interval: number }).freq
+  if (often !== 'DAILY' && often !== 'WEEKLY') return `it repeats ${often.toLowerCase()}: only daily and weekly ones can be taken`
+  if ((rule as unknown as { interval: number }).interval !== 1) return 'it does not repeat every day or week'
+  const start = new Date(startUtcMs)
+  const shift = start.getUTCDay() - (startDate.dayOfWeek() - ICAL.Time.SUNDAY)
+  const named = (rule.getComponent('BYDAY') as string[]).map((day) => DAYS.indexOf(day as (typeof DAYS)[number]))
+  if (named.includes(-1)) return 'it repeats on days that cannot be taken'
+  const weekdays = named.length > 0 ? named.map((day) => (day + shift + 7) % 7) : often === 'DAILY' ? [null] : [start.getUTCDay()]
+  const nets = weekdays.map((weekday) =>
+    netSchema.safeParse({
+      ...{ id: newId(), name: name.slice(0, 60), weekday, frequencyHz: hz, note },
+      startMinute: start.getUTCHours() * 60 + start.getUTCMinutes(),
+      durationMin: Math.round((endUtcMs - startUtcMs) / 60_000),
+    }),
+  )
+  const wrong = nets.find((net) => !net.success)
+  return wrong ? wrong.error!.issues[0]!.message : { nets: nets.map((net) => net.data!), ends: rule.isFinite() }
 }

@@ -35,13 +35,21 @@ export async function readBytes(request: Request, limitBytes: number): Promise<R
   return { ok: true, value: bytes }
 }
 
+/** A value without what no database holds, its own keys included; what is within it has been cleaned before. */
+function cleaned(value: unknown): unknown {
+  if (typeof value === 'string') return storable(value)
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return value
+  const entries = Object.entries(value)
+  return entries.every(([key]) => storable(key) === key) ? value : Object.fromEntries(entries.map(([key, v]) => [storable(key), v]))
+}
+
 /** Reads a JSON body and checks it. The answer to a wrong one names the field and what was expected. */
 export async function readJson<T extends z.ZodType>(request: Request, schema: T, limitBytes = 2_000_000): Promise<Read<z.infer<T>>> {
   const bytes = await readBytes(request, limitBytes)
   if (!bytes.ok) return bytes
   let raw: unknown
   try {
-    raw = JSON.parse(new TextDecoder().decode(bytes.value), (_key, value: unknown) => (typeof value === 'string' ? storable(value) : value))
+    raw = JSON.parse(new TextDecoder().decode(bytes.value), (_key, value: unknown) => cleaned(value))
   } catch {
     return { ok: false, response: problem(400, 'The body is not JSON.') }
   }

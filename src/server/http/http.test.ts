@@ -144,6 +144,12 @@ describe('a feed of changes', () => {
   })
 })
 
+it('a body is cleaned of what no database holds, in values and keys', async () => {
+  const odd = { 'a\u0000b': { 'c\ud83d': ['d\u0000'] } }
+  const read = await readJson(post(JSON.stringify(odd)), z.unknown())
+  expect(read).toEqual({ ok: true, value: { ab: { 'c\ufffd': ['d'] } } })
+})
+
 describe('who is asked, and by whom', () => {
   it.each([
     ['127.0.0.1:7350', true],

@@ -14,6 +14,7 @@ import {
   type Verdict,
 } from '@/core/links'
 import { sleep } from './lineState'
+import type { Done } from '../done'
 
 export interface LinkClimbHost {
   monotonicMs: () => number
@@ -27,8 +28,6 @@ export interface LinkClimbHost {
   onVerdict: (link: TriedLink, verdict: Verdict) => void
   changed: () => void
 }
-
-export type Done = { ok: true } | { ok: false; error: string }
 
 /** Climbs the ladder of a link that fails, rung by rung. The link is let go meanwhile, so that its port is free. */
 export class LinkClimb {

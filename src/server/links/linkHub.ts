@@ -28,10 +28,11 @@ import {
   type CatDialect,
   type Dialect,
 } from '@/core/links/cat'
+import type { Done } from '../done'
 import { ChangeFeed } from '../http/changeFeed'
 import { createInOrder } from '../inOrder'
 import { lineState, sleep } from './lineState'
-import { LinkClimb, type Done } from './linkClimb'
+import { LinkClimb } from './linkClimb'
 import { TncLink } from './tncLink'
 import { WireLog } from './wireLog'
 

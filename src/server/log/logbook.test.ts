@@ -203,6 +203,9 @@ describe('text that a database does not hold', () => {
       expect(logbook.replay).toEqual({ applied: 4, damagedLines: [], refused: [3] })
       expect((await listContacts(database, query())).rows.map((row) => row.call).sort()).toEqual(['Q1ABB', 'Q2ABC', 'Q4ABE', 'Q5ABF'])
       expect(await logbook.store([contact(6)])).toMatchObject({ ok: true })
+      // Sent together with one that is taken.
+      expect(await logbook.store([contact(8), { ...contact(9), call: 'Q3ABD' }])).toMatchObject({ ok: false, status: 422 })
+      expect(await readContact(database, id(8))).toBeDefined()
       const odd = { ...contact(7), call: 'Q3ABD' }
       const size = () => readFileSync(join(folder, 'contacts.journal')).length
       const before = size()

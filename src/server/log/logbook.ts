@@ -1,6 +1,7 @@
 import { adifToContacts, contactSchema, type Contact, type ImportPreview } from '@/core/log'
 import type { Database } from '../db/database'
 import { applyEntries, knownIds, readContact, readJournalMark } from './contactRepository'
+import { createInOrder } from '../inOrder'
 import { TotalsCache } from './totalsCache'
 import { openJournal, type Journal, type JournalEntry, type Replay } from './journal'
 
@@ -16,7 +17,7 @@ function isDataError(error: unknown): boolean {
   return false
 }
 
-/** Applies what the journal holds beyond the database. @returns sequence numbers that the database will not have; the others must not suffer for them */
+/** Brings entries of the journal into the database. @returns sequence numbers that it will not have; the others must not suffer for them */
 async function applyAll(database: Database, entries: readonly JournalEntry[], nowUtcMs: number): Promise<number[]> {
   try {
     await applyEntries(database, entries, nowUtcMs)
@@ -40,7 +41,7 @@ const notTaken = ({ call }: Contact): LogProblem => ({
 /** The log: every change goes to the journal on the disk first, then to the database. */
 export class Logbook {
   /** Changes are made one after another: an edit must see the revision before it. */
-  private queue: Promise<unknown> = Promise.resolve()
+  private readonly inTurn = createInOrder()
 
   private constructor(
     private readonly database: Database,
@@ -121,8 +122,7 @@ export class Logbook {
   }
 
   async close(): Promise<void> {
-    await this.queue
-    this.journal.close()
+    await this.inTurn(async () => this.journal.close())
   }
 
   private async write(changed: readonly Contact[]): Promise<{ ok: true } | LogProblem> {
@@ -143,20 +143,12 @@ export class Logbook {
     const entries: JournalEntry[] = changed.map((contact, i) => ({ sequence: first + i, contact }))
     this.totals.clear()
     try {
-      await applyEntries(this.database, entries, this.now())
-    } catch (error) {
-      if (!isDataError(error)) throw error
-      changed.forEach((contact) => this.impossible.add(revisionOf(contact)))
-      return notTaken(changed[0]!)
+      const refused = new Set(await applyAll(this.database, entries, this.now()))
+      const impossible = entries.flatMap(({ sequence, contact }) => (refused.has(sequence) ? [contact] : []))
+      impossible.forEach((contact) => this.impossible.add(revisionOf(contact)))
+      return impossible[0] ? notTaken(impossible[0]) : { ok: true }
     } finally {
       this.totals.clear()
     }
-    return { ok: true }
-  }
-
-  private inTurn<T>(work: () => Promise<T>): Promise<T> {
-    const result = this.queue.then(work, work)
-    this.queue = result.catch(() => undefined)
-    return result
   }
 }

@@ -12,9 +12,8 @@ import {
 } from '@/standins'
 import { runDevice } from '@/standins/node/deviceRunner'
 import type { RunningStandin } from '@/standins/node/gpsRunner'
+import type { Done } from '../done'
 import { createInOrder } from '../inOrder'
-
-type Done = { ok: true } | { ok: false; error: string }
 
 const SERIAL_BAUD = 9600
 const ANYWHERE = { kind: 'tcp', host: '127.0.0.1', port: 0 } as const

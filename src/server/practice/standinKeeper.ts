@@ -5,9 +5,8 @@ import { locatorToPosition } from '@/core/place'
 import { gpsFaultSchema, timeFaultSchema, type GpsFault, type TimeFault } from '@/standins'
 import { runGpsStandin, type GpsWay, type RunningStandin } from '@/standins/node/gpsRunner'
 import { runTimeServer } from '@/standins/node/timeServerRunner'
+import type { Done } from '../done'
 import { createInOrder } from '../inOrder'
-
-type Done = { ok: true } | { ok: false; error: string }
 
 const PRACTICE_LOCATOR = 'JN97LK45'
 const SERIAL_BAUD = 9600

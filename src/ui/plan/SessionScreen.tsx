@@ -54,8 +54,12 @@ export function SessionScreen() {
     const blocks = [...plan.blocks, ...read.blocks].slice(0, 100)
     const nets = [...plan.nets, ...read.nets].slice(0, 100)
     if (read.blocks.length + read.nets.length > 0) save({ ...plan, blocks, nets })
+    const stretches = blocks.length - plan.blocks.length
     setTold([
-      `Taken from the calendar: ${read.blocks.length} ${read.blocks.length === 1 ? 'stretch' : 'stretches'} and ${counted(read.nets.length, 'net')}.`,
+      `Taken from the calendar: ${stretches} ${stretches === 1 ? 'stretch' : 'stretches'} and ${counted(nets.length - plan.nets.length, 'net')}.`,
+      ...(stretches < read.blocks.length || nets.length - plan.nets.length < read.nets.length
+        ? ['A plan holds 100 of each: the rest was left out.']
+        : []),
       ...read.problems,
     ])
   }
