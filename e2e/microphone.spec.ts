@@ -169,7 +169,8 @@ test('a transmission keys the radio over its control line, and Silence unkeys it
   // A standing wave that is too high ends it by itself, and says why.
   await put('/api/links/standins', { radio: { voice: 'framed-bcd', faults: ['highSwr'] } })
   await page.getByRole('button', { name: 'FT8 signal, 10 s' }).click()
-  await expect.poll(keying).toBe('keyed, true')
+  // The limit cuts it off after some tenths of a second: looked at seldom, it would be missed.
+  await expect.poll(keying, { intervals: [20] }).toBe('keyed, true')
   await expect.poll(keying, { timeout: 5000 }).toBe('ready, false')
   await page.getByRole('link', { name: /^Connect/ }).click()
   await expect(page.getByText(/^SWR 4\.0, above the limit of 2\.5/)).toBeVisible()
