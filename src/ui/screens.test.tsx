@@ -271,6 +271,7 @@ describe('ClockScreen', () => {
         trusted: false,
         jitterMs: 12,
         latestReason: null,
+        sendsNoChecksums: false,
       },
       ...{ doubt: 'only 3 satellites are used: four or more make the time sure', remarks: ['Its date is corrected.'] },
     }

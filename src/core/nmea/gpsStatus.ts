@@ -34,5 +34,7 @@ export const gpsStatusSchema = z.object({
   remarks: z.array(z.string()),
   jitterMs: z.number().nullable(),
   latestReason: z.string().nullable(),
+  /** True when its sentences come without checksums, so that they must be accepted by the operator to be shown. */
+  sendsNoChecksums: z.boolean(),
 })
 export type GpsStatus = z.infer<typeof gpsStatusSchema>

@@ -86,14 +86,42 @@ describe('sentences', () => {
     [`$${'A'.repeat(130)}*00`, 'tooLong', /longer than 120/],
     ['$GP\u0083RMC\u00ff,12', 'format', /wrong serial speed/],
     [frameSentence('GPRMC,250000,A,,,,,,,010626'), 'field', /time cannot be "250000"/],
-    [frameSentence('GPRMC,120000,A,,,,,,,310226'), 'field', /date cannot be 2026-02-31/],
-    [frameSentence('GPGGA,120000,9130.0,N,01857.3,E,1,09,,,M,,M,,'), 'field', /position cannot be/],
-    [frameSentence('GPGGA,120000,4726.2,X,01857.3,E,1,09,,,M,,M,,'), 'field', /instead of N or S/],
-    [frameSentence('GPGGA,120000,,,,,1,many,,,M,,M,,'), 'field', /number of satellites cannot be "many"/],
+    [frameSentence('GPGLL,,,,,126000,V'), 'field', /time cannot be "126000"/],
+    ['$GPRMC,120001,A,4726.2320,N,01857.3780,E,0.0,0.0,010626', 'noChecksum', /whole: this receiver may send none/],
   ])('%s is refused', (line, fault, reason) => {
     const parsed = parseSentence(line)
     expect(parsed).toMatchObject({ ok: false, fault })
     expect(!parsed.ok && parsed.reason).toMatch(reason)
+  })
+
+  it.each<[string, Partial<NmeaSentence>, RegExp]>([
+    ['GPRMC,120001,A,,,,,,,310226', { fix: true, time: { timeOfDayMs: 43_201_000 } }, /date cannot be 2026-02-31/],
+    ['GPRMC,120001,V,8960.0000,N,36000.0000,E,,,010626,,,N', { fix: false }, /position cannot be "8960.0000".*"36000.0000"/],
+    ['GPGGA,120001,9130.0,N,01857.3,E,1,09,,,M,,M,,', { satellites: 9 }, /position cannot be/],
+    ['GPGGA,120001,4726.2,X,01857.3,E,1,09,,,M,,M,,', { satellites: 9 }, /instead of N or S/],
+    ['GPGGA,120001,,,,,1,many,,,M,,M,,', { fix: true }, /number of satellites cannot be "many"/],
+    ['GPGGA,120001,,,,,x,04,,,M,,M,,', { fix: false, satellites: 4 }, /fix quality cannot be "x"/],
+    ['GPZDA,120001,00,00,0000,00,00', { time: { timeOfDayMs: 43_201_000 } }, /day cannot be "00"/],
+  ])('%s counts without the field that cannot be', (body, expected, words) => {
+    const sentence = read(body)
+    expect(sentence).toMatchObject(expected)
+    expect(sentence.latitude).toBeUndefined()
+    expect(sentence.overlooked!.join(' ')).toMatch(words)
+  })
+
+  it.each([
+    ['GPGGA,120001,4726.2320,N,01857.3780,E,8,09,1.1,104.3,M,43.0,M,,', 'simulation'],
+    ['GPGGA,120001,4726.2320,N,01857.3780,E,7,00,,,M,,M,,', 'hand'],
+    ['GPRMC,120001,A,4726.2320,N,01857.3780,E,0.0,0.0,010626,,,E', 'estimate'],
+    ['GPGLL,4726.2320,N,01857.3780,E,120001,A,S', 'simulation'],
+  ])('%s is no fix from satellites but made by %s', (body, madeBy) => expect(read(body)).toMatchObject({ fix: false, madeBy }))
+
+  it('without a checksum are taken when that is asked for, if they are whole', () => {
+    const whole = '$GPRMC,120001,A,4726.2320,N,01857.3780,E,0.0,0.0,010626'
+    expect(parseSentence(whole, { acceptUnchecked: true })).toMatchObject({ ok: true, sentence: { unchecked: true, fix: true } })
+    expect(parseSentence(whole.slice(0, -8), { acceptUnchecked: true })).toMatchObject({ ok: false, fault: 'noChecksum' })
+    expect(parseSentence(`${whole}*00`, { acceptUnchecked: true })).toMatchObject({ ok: false, fault: 'checksum' })
+    expect(read(whole.slice(1)).unchecked).toBeUndefined()
   })
 
   it('are found behind noise and behind one that was cut off', () => {
