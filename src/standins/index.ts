@@ -10,7 +10,7 @@ export {
   type ReceiveFault,
 } from './receiveFaults'
 export { createGpsStandin, garbled, GPS_FAULTS, gpsFaultSchema, type GpsFault, type GpsStandin, type GpsStandinOptions } from './gpsStandin'
-export { answerSntp, TIME_FAULTS, timeFaultSchema, type TimeFault } from './timeServerStandin'
+export { createTimeServerStandin, TIME_FAULTS, timeFaultSchema, type TimeFault } from './timeServerStandin'
 export { monitorPracticeTransmitter, PRACTICE_TRANSMITTER, type PracticeTransmitter } from './practiceTransmitter'
 export {
   RADIO_FAULTS,

@@ -2,7 +2,7 @@ import { GpsReceiver, parseSentence } from '@/core/nmea'
 import { locatorToPosition } from '@/core/place'
 import { encodeSntpRequest, parseSntpReply, type ClockReading } from '@/core/time'
 import { createGpsStandin, type GpsFault } from './gpsStandin'
-import { answerSntp, type TimeFault } from './timeServerStandin'
+import { createTimeServerStandin, type TimeFault } from './timeServerStandin'
 
 const noon = Date.UTC(2026, 5, 1, 12)
 
@@ -54,7 +54,7 @@ describe('the stand-in receiver', () => {
 describe('the stand-in time server', () => {
   const nonce = Uint8Array.from([9, 8, 7, 6, 5, 4, 3, 2])
   const ask = (...faults: TimeFault[]) => {
-    const answer = answerSntp(encodeSntpRequest(nonce), noon, new Set(faults))
+    const answer = createTimeServerStandin().answer(encodeSntpRequest(nonce), noon, new Set(faults))
     return answer && parseSntpReply(answer, nonce)
   }
   it('answers a client', () => expect(ask()).toMatchObject({ ok: true, value: { stratum: 2, receivedUtcMs: noon } }))
@@ -65,5 +65,6 @@ describe('the stand-in time server', () => {
     expect(ask('notSet')).toMatchObject({ ok: false, error: expect.stringMatching(/not set/) })
     expect(ask('garbage')).toMatchObject({ ok: false })
   })
-  it('does not answer what is no question', () => expect(answerSntp(new Uint8Array(48), noon, new Set())).toBeUndefined())
+  it('does not answer what is no question', () =>
+    expect(createTimeServerStandin().answer(new Uint8Array(48), noon, new Set())).toBeUndefined())
 })

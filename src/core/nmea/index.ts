@@ -5,6 +5,7 @@ export { gpsStatusSchema, type GpsStatus, type SatelliteStatus } from './gpsStat
 export { readNmeaRecording, type NmeaLineReport, type NmeaSummary, type RecordingOptions } from './nmeaRecording'
 export { BITS_PER_BYTE, byteMsAt, judgePace, type Pace } from './linePace'
 export { NmeaStream, type NmeaLine } from './nmeaStream'
+export { drawLineCase, simulateLine, type LineCase, type SimulatedLine } from './simulatedLine'
 export { resolveUtc } from './resolveUtc'
 export {
   frameSentence,

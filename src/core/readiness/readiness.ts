@@ -5,7 +5,8 @@ import { judgeLevel } from '../audio/levelMeter'
 import { dialOfRadio, type LinkState } from '../links'
 import type { Station } from '../station/station'
 import { CLOCK_KIND_WORDS, type ClockSourceKind } from '../time/clockReading'
-import { formatClockError, formatUntil, type ClockVerdict } from '../time/clockVerdict'
+import { formatClockError } from '../time/clockError'
+import { formatUntil, type ClockVerdict } from '../time/clockVerdict'
 import type { TimebaseSource } from '../time/timebase'
 
 /** State of one thing that operating needs. Words, so that shape and colour only repeat them. */

@@ -24,6 +24,7 @@ const READING_ERROR_MS = 15
 /** How far people's clocks usually scatter, and how many stations it takes to outweigh that. */
 const USUAL_SPREAD_MS = 180
 const USUAL_WEIGHT = 4
+const USUAL_WEIGHT_OF_ERROR = 2
 const ROUNDS = 4
 /** More stations would not make it better, only slower; the strongest are taken. */
 const MOST_STATIONS = 120
@@ -66,11 +67,15 @@ export function estimateFromBand(readings: readonly OffsetReading[]): BandClockE
   )
   // Unequal weights count as fewer stations.
   const effective = total ** 2 / kept.reduce((sum, s) => sum + s.weight ** 2, 0)
-  // With few stations their spread is itself badly known, which Student's factor allows for.
+  // With few stations their spread is itself badly known, which Student's factor allows for; and that a few agree by chance
+  // says little, so that how people's clocks usually scatter is counted with them.
   const student = 2 + 4.6 / Math.max(1, effective - 1)
+  const believedMs = Math.sqrt(
+    (effective * spreadMs ** 2 + USUAL_WEIGHT_OF_ERROR * USUAL_SPREAD_MS ** 2) / (effective + USUAL_WEIGHT_OF_ERROR),
+  )
   return {
     offsetMs,
-    uncertaintyMs: Math.max(READING_ERROR_MS, (student * 1.05 * spreadMs) / Math.sqrt(effective)),
+    uncertaintyMs: Math.max(READING_ERROR_MS, (student * 1.05 * believedMs) / Math.sqrt(effective)),
     spreadMs,
     stations: stations.length,
     outliers: stations.filter((s) => Math.abs(s.offsetMs - offsetMs) > limitMs()).map((s) => s.call),

@@ -1,5 +1,6 @@
 import type { ClockReading, ClockSourceKind } from './clockReading'
 import { createClockState, reduceClock, viewSources, type ClockEvent, type ClockNote, type ClockState } from './clockState'
+import { judgeClock } from './clockVerdict'
 import { estimateDrift, rememberedDrift, UNKNOWN_DRIFT } from './driftEstimate'
 import { goodFor, uncertaintyAfter } from './holdover'
 import { steer, type Occupancy } from './steering'
@@ -129,6 +130,44 @@ describe('the clock', () => {
     c.read('network:a', 'network', 121_000, 4)
     c.tick(121_250)
     expect(c.standing('network:a')).toBe('used')
+  })
+
+  it.each([
+    ['an hour and more', 3_700_000, /Time server alone says that this clock is 1\.0 h slow/],
+    ['a day', -86_400_000, /24\.0 h fast/],
+    ['three days', 3 * 86_400_000, /3 days slow/],
+  ])('is not moved by %s on the word of one source', (_, lieMs, words) => {
+    const c = clock(0)
+    c.read('network:a', 'network', 1000, lieMs, { label: 'Time server' })
+    for (const ms of [1250, 1500, 1750]) c.tick(ms)
+    expect(c.errorMs(1750)).toBe(0)
+    expect(c.notes).toEqual([{ kind: 'contradiction', words: expect.stringMatching(words) }])
+    expect(judgeClock(c.state, 1750)).toMatchObject({ kind: 'contradiction', sentence: expect.stringMatching(words) })
+    // Nor by the same source again, but by a second one that agrees,
+    c.read('network:a', 'network', 61_000, lieMs + 3)
+    c.tick(61_250)
+    expect(c.errorMs(61_250)).toBe(0)
+    c.read('gps:serial', 'gps', 62_000, lieMs + 8)
+    c.tick(62_250)
+    expect(Math.abs(c.errorMs(62_250) - lieMs)).toBeLessThan(10)
+  })
+  it('is moved by a day when the operator says so, and by minutes without', () => {
+    const told = clock(0)
+    told.read('network:a', 'network', 1000, 86_400_000)
+    told.tick(1250)
+    told.send({ type: 'follow', source: 'network:a' })
+    told.tick(1500)
+    expect(told.errorMs(1500)).toBeCloseTo(86_400_000, 0)
+    const late = clock(600_000)
+    late.read('gps:serial', 'gps', 1000, 0)
+    late.tick(1250)
+    expect(Math.abs(late.errorMs(1250))).toBeLessThan(1)
+  })
+  it('takes a single word against a computer that names an impossible time', () => {
+    const woken = clock(-noon)
+    woken.read('gps:serial', 'gps', 1000, 0)
+    woken.tick(1250)
+    expect(Math.abs(woken.errorMs(1250))).toBeLessThan(1)
   })
 
   it.each([

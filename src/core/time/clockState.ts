@@ -12,6 +12,7 @@ import {
 import { estimateDrift, UNKNOWN_DRIFT, type Drift } from './driftEstimate'
 import { steer, type Occupancy } from './steering'
 import { setTimebaseRate, startTimebase, uncertaintyAt, utcAt, type Timebase } from './timebase'
+import { formatClockError } from './clockError'
 import { compareWall, type WallSample } from './wallWatch'
 
 /** All that is known of time: the timebase, what the sources said, what the operator decided. Plain data. */
@@ -52,6 +53,8 @@ const KEPT_READINGS = 120
 /** Readings older than this say nothing about the clock and little about its drift. */
 const KEPT_MS = 6 * 3_600_000
 const HAND_ERROR_MS = 500
+/** A computer's clock may be minutes off; hours and days are as likely an error of the one source that says so. */
+const LARGEST_ON_ONE_WORD_MS = 15 * 60_000
 
 /** Starts with the computer's clock, of unknown error. */
 export function createClockState(wallUtcMs: number, monotonicMs: number, slotMs: number): ClockState {
@@ -211,8 +214,15 @@ function heldAgainst(consensus: Consensus, estimates: readonly SourceEstimate[],
   if (sole && sole.readings > 1 && state.consensus?.members.includes(sole.source)) return consensus
   const nowUtcMs = utcAt(timebase, monotonicMs)
   const own = uncertaintyAt(timebase, nowUtcMs)
-  if (own === undefined || consensus.members.length !== 1 || consensus.members[0] === choices.preferred) return consensus
-  const apartMs = Math.abs(nowUtcMs - (monotonicMs + consensus.offsetMs))
+  if (consensus.members.length !== 1 || consensus.members[0] === choices.preferred) return consensus
+  const byMs = monotonicMs + consensus.offsetMs - nowUtcMs
+  const apartMs = Math.abs(byMs)
+  if (own === undefined) {
+    // The computer's clock is no witness when it names a time that cannot be, as boards without a clock chip do.
+    const possible = nowUtcMs >= EARLIEST_UTC_MS && nowUtcMs <= LATEST_UTC_MS
+    if (!possible || apartMs <= LARGEST_ON_ONE_WORD_MS) return consensus
+    return { ...consensus, members: [], undecided: true, unwitnessed: { label: sole?.label ?? 'A source', byMs } }
+  }
   // A correction that waits for the end of its slot was agreed to already.
   if (apartMs <= own + consensus.uncertaintyMs || state.waitingMs !== 0) return consensus
   return { ...consensus, members: [], undecided: true }
@@ -249,6 +259,7 @@ export function estimateAll(state: ClockState, monotonicMs: number): SourceEstim
 }
 
 function contradictionWords(estimates: readonly SourceEstimate[], consensus: Consensus): string {
+  if (consensus.unwitnessed) return `${unwitnessedWords(consensus.unwitnessed)} Not followed until then.`
   const inside = estimates.find((e) => consensus.members.includes(e.source))
   if (!inside) {
     const alone = estimates.find((e) => e.kind === consensus.kind)
@@ -265,6 +276,11 @@ function contradictionWords(estimates: readonly SourceEstimate[], consensus: Con
     wholeSecondsApart(inside, outside) ??
     `${inside.label} and ${outside.label} are ${apart} apart. Zeptik keeps to ${inside.label}; choose on the Clock screen.`
   )
+}
+
+/** @example unwitnessedWords({ label: 'Time server a', byMs: 86_400_000 }) */
+export function unwitnessedWords({ label, byMs }: NonNullable<Consensus['unwitnessed']>): string {
+  return `${label} alone says that this clock is ${formatClockError(-byMs)}: follow it if you know that it is right, or let a second source agree.`
 }
 
 /** A source as a screen shows it. */

@@ -1,4 +1,5 @@
-import type { ClockState } from './clockState'
+import { formatClockError } from './clockError'
+import { unwitnessedWords, type ClockState } from './clockState'
 import { goodUntilUtcMs, uncertaintyAt, utcAt } from './timebase'
 
 /** What the band says of the clock, as far as the verdict needs it. */
@@ -32,18 +33,6 @@ const FAIR_MS = 500
 /** Nearer than this a clock is on time. */
 const ON_TIME_MS = 5
 
-/** @example formatClockError(-40) // '0.04 s slow' */
-export function formatClockError(errorMs: number): string {
-  const size = Math.abs(errorMs)
-  const words =
-    size < 120_000
-      ? `${(size / 1000).toFixed(2)} s`
-      : size < 172_800_000
-        ? `${(size / 3_600_000).toFixed(1)} h`
-        : `${Math.round(size / 86_400_000)} days`
-  return `${words} ${errorMs > 0 ? 'fast' : 'slow'}`
-}
-
 const plusMinus = (ms: number) => `±${ms < 9995 ? (ms / 1000).toFixed(2) : Math.round(ms / 1000)} s`
 
 /** A time of day in UTC, with the date when it is not within a day. @example formatUntil(t, now) // '16:40' */
@@ -71,8 +60,10 @@ export function judgeClock(state: ClockState, monotonicMs: number, band?: BandOp
       ...none,
       kind: 'contradiction',
       uncertaintyMs,
-      sentence: 'Sources of time contradict each other: choose one below.',
-      short: 'sources disagree',
+      sentence: consensus.unwitnessed
+        ? unwitnessedWords(consensus.unwitnessed)
+        : 'Sources of time contradict each other: choose one below.',
+      short: consensus.unwitnessed ? 'one source, not followed' : 'sources disagree',
     }
   const bandApart = band && Math.abs(band.offsetMs) > band.uncertaintyMs + (uncertaintyMs ?? 0)
   if (band && (uncertaintyMs === undefined || (bandApart && Math.abs(band.offsetMs) > OFF_MS))) {

@@ -32,6 +32,8 @@ export interface Consensus {
   kind: ClockSourceKind
   /** True when sources contradict one another and no majority decides: the operator has to. */
   undecided: boolean
+  /** Set when one source alone would move the clock so far that a second one, or the operator, has to agree. */
+  unwitnessed?: { label: string; byMs: number }
 }
 
 export interface SourceChoices {

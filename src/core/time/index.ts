@@ -17,12 +17,15 @@ export {
   type ClockState,
   type SourceView,
 } from './clockState'
-export { formatClockError, formatUntil, judgeClock, type BandOpinion, type ClockVerdict, type ClockVerdictKind } from './clockVerdict'
+export { formatClockError } from './clockError'
+export { formatUntil, judgeClock, type BandOpinion, type ClockVerdict, type ClockVerdictKind } from './clockVerdict'
 export { type Consensus, type SourceEstimate, type Standing } from './consensus'
 export { rememberedDrift, UNKNOWN_DRIFT, type Drift } from './driftEstimate'
 export { goodFor, THRESHOLDS_MS, uncertaintyAfter, type Holdover } from './holdover'
 export { otherParity, parityOf, slotIndexAt, slotStartUtcMs, type Parity } from './slots'
+export { FRESH_MANNERS, mayAsk, minded, type ServerManners } from './serverManners'
 export {
+  absurdSntp,
   encodeSntpReply,
   encodeSntpRequest,
   estimateFromSntp,

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { encodeSntpReply, encodeSntpRequest, estimateFromSntp, parseSntpReply, type SntpSample } from './sntp'
+import { absurdSntp, encodeSntpReply, encodeSntpRequest, estimateFromSntp, parseSntpReply, type SntpSample } from './sntp'
 import { bestExchange, exchangeOffset } from './timedExchange'
 
 const noon = Date.UTC(2026, 5, 1, 12)
@@ -138,7 +138,34 @@ describe('SNTP', () => {
       }
     }
     const estimate = estimateFromSntp([sample(0, 80, noon + 20), sample(1000, 1010, noon), sample(2000, 2300, noon - 90)])!
-    expect(estimate).toEqual({ offsetMs: noon, roundTripMs: 10, uncertaintyMs: 10, monotonicMs: 1005, samples: 3 })
+    expect(estimate).toEqual({ offsetMs: noon, roundTripMs: 10, uncertaintyMs: 10, monotonicMs: 1005, samples: 3, contradictionMs: 0 })
     expect(estimateFromSntp([])).toBeUndefined()
+  })
+
+  const answered = (sent: number, offMs: number, tookMs = 0, trip = 20): SntpSample => ({
+    reply: {
+      receivedUtcMs: noon + sent + trip / 2 + offMs,
+      sentUtcMs: noon + sent + trip / 2 + offMs + tookMs,
+      stratum: 2,
+      rootErrorMs: 4,
+    },
+    sentMonotonicMs: sent,
+    returnedMonotonicMs: sent + trip,
+  })
+  it('notices answers that contradict one another, and then holds them all', () => {
+    const estimate = estimateFromSntp([answered(0, 0), answered(2000, 500), answered(4000, 0), answered(6000, 500)])!
+    expect(estimate.contradictionMs).toBeCloseTo(470, 6)
+    for (const truth of [noon, noon + 500]) expect(Math.abs(estimate.offsetMs - truth)).toBeLessThan(estimate.uncertaintyMs)
+    // Answers that differ by less than their ways explain do not.
+    expect(estimateFromSntp([answered(0, 0), answered(2000, 25)])!.contradictionMs).toBe(0)
+  })
+  it('leaves out answers that cannot be, and says why', () => {
+    expect(absurdSntp(answered(0, 0, 5000))).toMatch(/it took 5000 ms to answer, but the answer was here 20 ms after the question/)
+    expect(absurdSntp(answered(0, 0, 15))).toBeUndefined()
+    expect(estimateFromSntp([answered(0, 0, 5000)])).toBeUndefined()
+    expect(estimateFromSntp([answered(0, 0, 5000), answered(2000, 3)])).toMatchObject({ samples: 1, contradictionMs: 0 })
+  })
+  it.each(['DENY', 'RSTR', 'RATE'])('passes on the code %s of a server that sends us away', (code) => {
+    expect(parseSntpReply(reply({ stratum: 0, code }), nonce)).toMatchObject({ ok: false, kiss: code })
   })
 })

@@ -55,9 +55,12 @@ const fixed16 = (view: DataView, at: number) => (view.getUint32(at) / 65_536) * 
 /** A server further than this from true time is not worth asking (RFC 5905, MAXDIST is 1.5 s). */
 const FURTHEST_ROOT_MS = 1500
 
+/** What a reply was read as. `kiss` is the code of a server that sends us away (RFC 5905, section 7.4), which ends the asking. */
+export type ParsedSntpReply = { ok: true; value: SntpReply } | { ok: false; error: string; kiss?: string }
+
 /** Reads a reply to the request that carried `nonce`. Never throws. */
-export function parseSntpReply(packet: Uint8Array, nonce: Uint8Array): { ok: true; value: SntpReply } | { ok: false; error: string } {
-  const refuse = (error: string) => ({ ok: false as const, error })
+export function parseSntpReply(packet: Uint8Array, nonce: Uint8Array): ParsedSntpReply {
+  const refuse = (error: string): ParsedSntpReply => ({ ok: false, error })
   if (packet.length < SNTP_BYTES) return refuse(`the answer has ${packet.length} bytes instead of ${SNTP_BYTES}`)
   const view = new DataView(packet.buffer, packet.byteOffset, packet.byteLength)
   const leap = packet[0]! >> 6
@@ -68,7 +71,11 @@ export function parseSntpReply(packet: Uint8Array, nonce: Uint8Array): { ok: tru
   for (let i = 0; i < 8; i++) if (packet[24 + i] !== nonce[i]) return refuse('the answer belongs to another question')
   if (stratum === 0) {
     const code = String.fromCharCode(...packet.subarray(12, 16)).replace(/[^\x21-\x7e]/g, '')
-    return refuse(`the server sends us away (${code || 'no reason given'})${code === 'RATE' ? ': it was asked too often' : ''}`)
+    return {
+      ok: false,
+      error: `the server sends us away (${code || 'no reason given'})${code === 'RATE' ? ': it was asked too often' : ''}`,
+      kiss: code,
+    }
   }
   if (leap === 3 || stratum > 15) return refuse('the server says that its own clock is not set')
   const receivedUtcMs = readTime(view, 32)
@@ -123,23 +130,62 @@ export interface SntpEstimate {
   uncertaintyMs: number
   monotonicMs: number
   samples: number
+  /** By how much its answers contradict one another, beyond what round trips and its own distance explain; 0 when they do not. */
+  contradictionMs: number
 }
 
-/** Of several answers of one server, trusts the one that was least delayed. */
+interface Answer {
+  offset: ExchangeOffset
+  roundTripMs: number
+  lowMs: number
+  highMs: number
+}
+
+/** An answer that was under way for less than no time by more than this makes no sense. */
+const CLOCK_GRAIN_MS = 1
+
+/** Why an answer cannot be believed by itself; undefined when it can. */
+export function absurdSntp(sample: SntpSample): string | undefined {
+  const { roundTripMs } = offsetOf(sample)
+  return roundTripMs < -CLOCK_GRAIN_MS
+    ? `the server says that it took ${Math.round(sample.reply.sentUtcMs - sample.reply.receivedUtcMs)} ms to answer, but the answer was here ${Math.round(sample.returnedMonotonicMs - sample.sentMonotonicMs)} ms after the question`
+    : undefined
+}
+
+function offsetOf({ reply, sentMonotonicMs, returnedMonotonicMs }: SntpSample): ExchangeOffset {
+  return exchangeOffset({
+    sentLocalMs: sentMonotonicMs,
+    receivedRemoteMs: reply.receivedUtcMs,
+    repliedRemoteMs: reply.sentUtcMs,
+    returnedLocalMs: returnedMonotonicMs,
+  })
+}
+
+/**
+ * Of several answers of one server, trusts the one that was least delayed. Whatever the ways there and back were, the truth
+ * lies in every answer's interval if the server is right; answers whose intervals share no instant contradict one another,
+ * and the estimate then holds them all.
+ */
 export function estimateFromSntp(samples: readonly SntpSample[]): SntpEstimate | undefined {
-  let best: { offset: ExchangeOffset; rootErrorMs: number } | undefined
-  for (const { reply, sentMonotonicMs, returnedMonotonicMs } of samples) {
-    const offset = exchangeOffset({
-      sentLocalMs: sentMonotonicMs,
-      receivedRemoteMs: reply.receivedUtcMs,
-      repliedRemoteMs: reply.sentUtcMs,
-      returnedLocalMs: returnedMonotonicMs,
-    })
-    if (offset.roundTripMs < -1) continue
-    if (!best || offset.roundTripMs < best.offset.roundTripMs) best = { offset, rootErrorMs: reply.rootErrorMs }
+  const answers = samples.flatMap((sample): Answer[] => {
+    if (absurdSntp(sample) !== undefined) return []
+    const offset = offsetOf(sample)
+    const roundTripMs = Math.max(0, offset.roundTripMs)
+    const halfMs = roundTripMs / 2 + sample.reply.rootErrorMs + CLOCK_GRAIN_MS
+    return [{ offset, roundTripMs, lowMs: offset.offsetMs - halfMs, highMs: offset.offsetMs + halfMs }]
+  })
+  if (answers.length === 0) return undefined
+  const best = answers.reduce((a, b) => (b.roundTripMs < a.roundTripMs ? b : a))
+  const contradictionMs = Math.max(0, Math.max(...answers.map((a) => a.lowMs)) - Math.min(...answers.map((a) => a.highMs)))
+  const held = contradictionMs === 0 ? [best] : answers
+  const lowMs = Math.min(...held.map((a) => a.lowMs))
+  const highMs = Math.max(...held.map((a) => a.highMs))
+  return {
+    offsetMs: (lowMs + highMs) / 2,
+    roundTripMs: best.roundTripMs,
+    uncertaintyMs: (highMs - lowMs) / 2,
+    monotonicMs: best.offset.localMs,
+    samples: answers.length,
+    contradictionMs,
   }
-  if (!best) return undefined
-  const { offsetMs, localMs } = best.offset
-  const roundTripMs = Math.max(0, best.offset.roundTripMs)
-  return { offsetMs, roundTripMs, uncertaintyMs: roundTripMs / 2 + best.rootErrorMs + 1, monotonicMs: localMs, samples: samples.length }
 }

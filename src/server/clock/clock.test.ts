@@ -7,7 +7,7 @@ import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { defaultClockConfig, SerialReceiver, type BytePort, type BytePortEvents, type ClockConfig, type ServerClock } from '@/core/links'
 import { locatorToPosition } from '@/core/place'
-import { createGpsStandin, garbled, type GpsFault, type TimeFault } from '@/standins'
+import { createGpsStandin, createTimeServerStandin, garbled, type GpsFault, type TimeFault } from '@/standins'
 import { createRandom } from '@/core/dsp'
 import { runGpsStandin, type RunningStandin } from '@/standins/node/gpsRunner'
 import { runTimeServer } from '@/standins/node/timeServerRunner'
@@ -319,9 +319,49 @@ describe('time servers', () => {
     ['turnsAway', /sends us away \(RATE\)/],
     ['notSet', /its own clock is not set/],
     ['garbage', /31 bytes instead of 48/],
+    ['denies', /sends us away \(DENY\)/],
+    ['impossible', /it took 5000 ms to answer, but the answer was here/],
   ])('that are %s are explained', async (fault, words) => {
     const asked = await ask(await serve(fault))
     expect(asked).toMatchObject({ ok: false, error: expect.stringMatching(words) })
+  })
+  it('that contradict themselves are doubted, and the doubt is shown', async () => {
+    const hub = await hubWith({ network: { hosts: [await serve('alternates')], automatic: false } })
+    await hub.askNetwork()
+    const { network, readings } = hub.state(0)
+    expect(network.hosts[0]).toMatchObject({
+      ok: true,
+      detail: expect.stringMatching(/not followed: its answers contradict one another by 0\.\d+ s/),
+    })
+    expect(readings[0]!.reading.doubt).toMatch(/contradict one another/)
+    expect(readings[0]!.reading.biasMs).toBeGreaterThan(240)
+  })
+  it('that send us away are left alone, whoever asks', async () => {
+    let asked = 0
+    const counting = createSocket('udp4')
+    const denying = createTimeServerStandin()
+    counting.on('message', (message, from) => {
+      asked++
+      counting.send(denying.answer(message, Date.now(), new Set(['denies']))!, from.port, from.address)
+    })
+    await new Promise<void>((done) => counting.bind(0, '127.0.0.1', done))
+    open.push(counting)
+    const host = `127.0.0.1:${counting.address().port}`
+    const hub = await hubWith({ network: { hosts: [host], automatic: true } })
+    await until(hub, (s) => !s.network.asking && s.network.hosts.length === 1)
+    expect(asked).toBe(1)
+    await hub.askNetwork()
+    await hub.askNetwork()
+    expect(asked).toBe(1)
+    expect(hub.state(0).network.hosts[0]).toMatchObject({
+      ok: false,
+      detail: expect.stringMatching(/wants no more questions from here \(DENY\)/),
+    })
+    // Taken off the list and put on it again, it is asked anew.
+    await hub.configure({ ...defaultClockConfig, network: { hosts: [], automatic: false } })
+    await hub.configure({ ...defaultClockConfig, network: { hosts: [host], automatic: true } })
+    await until(hub, (s) => !s.network.asking && s.network.hosts.length === 1)
+    expect(asked).toBe(2)
   })
   it('whose names cannot be resolved point at the missing internet', async () => {
     const asked = await ask('no-such-host.invalid')

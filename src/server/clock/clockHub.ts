@@ -10,7 +10,7 @@ import {
   type ListenerConfig,
   type ServerClock,
 } from '@/core/links'
-import type { ClockReading } from '@/core/time'
+import { FRESH_MANNERS, mayAsk, minded, type ClockReading, type ServerManners } from '@/core/time'
 import { ChangeFeed } from '../http/changeFeed'
 import { createSerialBytePort } from '../ports/serialBytePort'
 import { ReceiverLink } from './receiverLink'
@@ -46,6 +46,8 @@ export class ClockHub {
   private sequence = 0
   private asking: Promise<void> | undefined
   private hosts: HostStatus[] = []
+  /** How each server wants to be asked; one that is taken off the list and put on it again is asked anew. */
+  private readonly manners = new Map<string, ServerManners>()
   private askTimer: ReturnType<typeof setInterval> | undefined
   private standins: ServerClock['standins'] = { gps: null, time: null }
 
@@ -63,6 +65,7 @@ export class ClockHub {
     for (const link of ['udp', 'tcp'] as const) if (changed(link)) await this.startListener(link, config[link])
     clearInterval(this.askTimer)
     this.hosts = this.hosts.filter((h) => config.network.hosts.includes(h.host))
+    for (const host of this.manners.keys()) if (!config.network.hosts.includes(host)) this.manners.delete(host)
     if (config.network.automatic && config.network.hosts.length > 0) {
       this.askTimer = setInterval(() => void this.askNetwork(), ASK_AGAIN_MS)
       this.askTimer.unref()
@@ -112,33 +115,49 @@ export class ClockHub {
 
   private async askAll(): Promise<void> {
     const hosts = this.config?.network.hosts ?? []
-    this.hosts = await Promise.all(
-      hosts.map(async (host): Promise<HostStatus> => {
-        const asked = await askTimeServer(host, { monotonicMs: this.monotonicMs })
-        if (!asked.ok)
-          return { host, ok: false, detail: asked.error, roundTripMs: null, uncertaintyMs: null, monotonicMs: this.monotonicMs() }
-        const { offsetMs, roundTripMs, uncertaintyMs, monotonicMs, samples } = asked.estimate
-        this.take({
-          source: `network:${host}`,
-          kind: 'network',
-          label: `Time server ${host}`,
-          monotonicMs,
-          utcMs: monotonicMs + offsetMs,
-          // Most of the round trip's doubt is the same each time: unequal ways stay unequal.
-          randomMs: Math.max(1, roundTripMs / 4),
-          biasMs: uncertaintyMs,
-          windowMs: 0,
-        })
-        return {
-          host,
-          ok: true,
-          detail: `${samples} answers, the best after ${roundTripMs.toFixed(1)} ms`,
-          roundTripMs,
-          uncertaintyMs,
-          monotonicMs,
-        }
-      }),
-    )
+    this.hosts = await Promise.all(hosts.map((host) => this.askHost(host)))
+  }
+
+  private async askHost(host: string): Promise<HostStatus> {
+    const manners = this.manners.get(host) ?? FRESH_MANNERS
+    const notNow = mayAsk(manners, this.monotonicMs())
+    const before = this.hosts.find((h) => h.host === host)
+    const problem = (detail: string): HostStatus => ({
+      ...{ host, ok: false, detail, roundTripMs: null, uncertaintyMs: null },
+      monotonicMs: this.monotonicMs(),
+    })
+    if (notNow !== undefined) return before?.ok ? before : problem(notNow)
+    const asked = await askTimeServer(host, { monotonicMs: this.monotonicMs })
+    this.manners.set(host, minded(manners, asked.ok ? undefined : asked.kiss, this.monotonicMs()))
+    if (!asked.ok)
+      return problem(
+        asked.kiss === undefined ? asked.error : `${asked.error}. ${capital(mayAsk(this.manners.get(host)!, this.monotonicMs()) ?? '')}`,
+      )
+    const { offsetMs, roundTripMs, uncertaintyMs, monotonicMs, samples, contradictionMs } = asked.estimate
+    const doubt = contradictionMs > 0 ? `its answers contradict one another by ${(contradictionMs / 1000).toFixed(2)} s` : undefined
+    this.take({
+      source: `network:${host}`,
+      kind: 'network',
+      label: `Time server ${host}`,
+      monotonicMs,
+      utcMs: monotonicMs + offsetMs,
+      // Most of the round trip's doubt is the same each time: unequal ways stay unequal.
+      randomMs: Math.max(1, roundTripMs / 4),
+      biasMs: uncertaintyMs,
+      windowMs: 0,
+      ...(doubt !== undefined && { doubt }),
+    })
+    return {
+      host,
+      ok: true,
+      detail:
+        doubt === undefined
+          ? `${samples} answers, the best after ${roundTripMs.toFixed(1)} ms`
+          : `${samples} answers, not followed: ${doubt}`,
+      roundTripMs,
+      uncertaintyMs,
+      monotonicMs,
+    }
   }
 
   private take(reading: ClockReading): void {
@@ -204,6 +223,8 @@ export class ClockHub {
     }
   }
 }
+
+const capital = (words: string) => (words === '' ? '' : `${words[0]!.toUpperCase()}${words.slice(1)}.`)
 
 const off = (link: LinkStatus['link']): LinkStatus => ({
   link,
