@@ -1,9 +1,25 @@
 import { createRandom } from '@/core/dsp'
 import { findSlotPhase } from '@/core/ft8'
 import { estimateFromBand } from '@/core/time'
+import { claimOfBand, claimOfMix, claimOfReceiver, claimOfServers, claimOfTaps, countClaims } from './clockClaims'
 import { circularErrorS, drawCrowd, drawRecording, HOLDOVER_CASES, holdoverCoverage, simulateGps } from './benchClock'
 
 // The promises of the clock on a few seeds; `zeptik bench clock` measures them on many.
+describe('what the clock states of itself', () => {
+  it.each([
+    ['a receiver on a line', claimOfReceiver, 100],
+    ['time servers, some of them lying', claimOfServers, 150],
+    ['taps on a watch', claimOfTaps, 1500],
+    ['a band with liars', claimOfBand, 1500],
+    ['several sources, a minority lying', claimOfMix, 800],
+  ] as const)('%s: holds the truth, or is doubted', (_, run, runs) => {
+    const counted = countClaims(Array.from({ length: runs }, (_, seed) => run(40_000 + seed)))
+    expect(counted.said).toBeGreaterThan(0.6 * runs)
+    expect(counted.insideShare).toBeGreaterThan(0.94)
+    expect(counted.far).toBe(0)
+  })
+})
+
 describe('what the clock reaches', () => {
   it('GPS through 60 ms of jitter: under 20 ms after a minute, under 10 ms after five', () => {
     for (let seed = 1; seed <= 6; seed++) {

@@ -13,6 +13,7 @@ import {
   type OffsetReading,
 } from '@/core/time'
 import { createGpsStandin, type GpsFault } from '@/standins'
+import { claimOfBand, claimOfMix, claimOfReceiver, claimOfServers, claimOfTaps, countClaims, type Claim } from './clockClaims'
 
 const NOON = Date.UTC(2026, 5, 1, 12)
 
@@ -29,10 +30,32 @@ const percent = (count: number, of: number) => `${((100 * count) / of).toFixed(1
 /** `zeptik bench clock`: what each source of time reaches in seeded simulations. */
 export function benchClock({ seed, trials }: ClockBenchOptions): void {
   console.log(`seed ${seed}, ${trials} trials\n`)
+  benchClaims(seed, 10 * trials)
   benchGps(seed, trials)
   benchBand(seed, trials)
   benchBlind(seed, Math.max(20, Math.round(trials / 4)))
   benchHoldover(seed, trials)
+}
+
+/** Whether the truth lies where the clock says that it does, with receivers, servers, watches and bands that are odd or lie. */
+function benchClaims(seed: number, runs: number): void {
+  console.log(`What is stated without a doubt, held against the truth in ${runs} seeded runs each`)
+  const kinds: [name: string, run: (seed: number) => Claim][] = [
+    ['receivers on a line', claimOfReceiver],
+    ['time servers, some lying', claimOfServers],
+    ['taps on a watch', claimOfTaps],
+    ['the band, three in ten lying', claimOfBand],
+    ['mixes, a minority lying', claimOfMix],
+  ]
+  for (const [name, run] of kinds) {
+    const c = countClaims(Array.from({ length: runs }, (_, i) => run(seed * 100_003 + i)))
+    console.log(
+      `  ${name.padEnd(29)} ${percent(c.said, c.runs)} of runs said something; inside ${(100 * c.insideShare).toFixed(1)} % (always in ${(100 * c.alwaysShare).toFixed(1)} % of runs); beyond three times what was stated: ${c.far} runs; stated ±${c.medianStatedMs.toFixed(0)} ms in the middle`,
+    )
+  }
+  console.log(
+    '  not among them, for nobody could notice: one server alone that always says the same wrong time, less than 15 minutes off\n',
+  )
 }
 
 /** A receiver at 9600 baud with up to 60 ms of jitter, heard by a computer whose clock is off and drifts: the whole chain. */

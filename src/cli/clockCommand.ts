@@ -16,6 +16,8 @@ export async function clockCommand(args: string[]): Promise<void> {
     options: {
       nmea: { type: 'string' },
       'from-band': { type: 'string' },
+      'without-checksums': { type: 'boolean', default: false },
+      // A recording carries no times of arrival, so a speed tells nothing of it; older scripts still name one.
       'serial-baud': { type: 'string' },
       json: { type: 'boolean', default: false },
     },
@@ -23,22 +25,17 @@ export async function clockCommand(args: string[]): Promise<void> {
   if (positionals.length > 0) throw new UsageError(`"${positionals[0]}" is not expected here`)
   const baud = values['serial-baud']
   if (baud !== undefined) numberOption('serial-baud', baud, 4800, { from: 300, to: 1_000_000 })
-  if (values.nmea !== undefined && values['from-band'] === undefined)
-    await fromNmea(values.nmea, baud === undefined ? undefined : Number(baud), values.json)
+  if (values.nmea !== undefined && values['from-band'] === undefined) await fromNmea(values.nmea, values['without-checksums'], values.json)
   else if (values['from-band'] !== undefined && values.nmea === undefined) await fromBand(values['from-band'], values.json)
   else throw new UsageError('clock needs either --nmea FILE or --from-band FILE.wav')
 }
 
-async function fromNmea(path: string, serialBaud: number | undefined, json: boolean): Promise<void> {
+async function fromNmea(path: string, acceptUnchecked: boolean, json: boolean): Promise<void> {
   const bytes = await readFileLimited(path)
-  const summary = readNmeaRecording(
-    bytes,
-    { notAfterUtcMs: Date.now() + 86_400_000, ...(serialBaud !== undefined && { serialBaud }) },
-    (line) => {
-      if (json) console.log(JSON.stringify(line))
-      else printLine(line)
-    },
-  )
+  const summary = readNmeaRecording(bytes, { notAfterUtcMs: Date.now() + 86_400_000, acceptUnchecked }, (line) => {
+    if (json) console.log(JSON.stringify(line))
+    else printLine(line)
+  })
   if (json) console.log(JSON.stringify(summary))
   else printSummary(summary)
 }
@@ -68,6 +65,7 @@ function printLine(line: NmeaLineReport): void {
         line.utc,
         line.latitude !== undefined && `${line.latitude.toFixed(5)} ${line.longitude!.toFixed(5)}`,
         line.satellites !== undefined && `${line.satellites} satellites`,
+        line.reason !== undefined && `(left out: ${line.reason})`,
       ]
     : ['not accepted:', line.reason]
   console.log(`${String(line.line).padStart(6)}  ${what.filter(Boolean).join('  ')}`)

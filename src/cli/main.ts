@@ -19,7 +19,7 @@ const USAGE = `zeptik: FT8 and levels on recordings, time and place from a recei
   zeptik encode --mode ft8 --frequency HZ [--rate 48000] [--level 0.5] --out FILE.wav "TEXT"
       Writes one slot: half a second of silence, the message, silence to 15 s.
 
-  zeptik clock --nmea FILE [--serial-baud 4800] [--json]
+  zeptik clock --nmea FILE [--without-checksums] [--json]
       Reads what a GPS receiver sent: each line, then time, place and how far to trust them.
   zeptik clock --from-band FILE.wav [--json]
       Finds where the 15 s slots begin in a recording about which nothing is known.

@@ -9,7 +9,15 @@ export const NMEA_NETWORK_PORT = 10_110
 /** Who may send: this computer alone, or everybody in the network. */
 const reachSchema = z.enum(['thisComputer', 'network'])
 const receiverDelaySchema = z.number().min(0, 'A delay cannot be negative').max(2000, 'A receiver is not two seconds late').nullable()
-const listenerSchema = z.object({ enabled: z.boolean(), reach: reachSchema, port: portNumberSchema, receiverDelayMs: receiverDelaySchema })
+/** Whether sentences without checksums are taken, which some receivers send; their time is never trusted. */
+const acceptUncheckedSchema = z.boolean().optional()
+const listenerSchema = z.object({
+  enabled: z.boolean(),
+  reach: reachSchema,
+  port: portNumberSchema,
+  receiverDelayMs: receiverDelaySchema,
+  acceptUnchecked: acceptUncheckedSchema,
+})
 export type ListenerConfig = z.infer<typeof listenerSchema>
 
 /** A host, with a port when it is not the usual one: a name, an IPv4 address, or an IPv6 address in brackets. */
@@ -32,6 +40,7 @@ export const clockConfigSchema = z.object({
     /** null looks for the speed. */
     serialBaud: z.number().int().min(300).max(1_000_000).nullable(),
     receiverDelayMs: receiverDelaySchema,
+    acceptUnchecked: acceptUncheckedSchema,
   }),
   network: z.object({
     hosts: z.array(timeHostSchema).max(6, 'Six servers are plenty'),

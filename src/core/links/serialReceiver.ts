@@ -14,6 +14,8 @@ export interface SerialReceiverOptions {
   /** null looks for it. */
   serialBaud: number | null
   receiverDelayMs: number | null
+  /** Takes sentences without checksums. Default false. */
+  acceptUnchecked?: boolean | undefined
   createPort: (path: string, serialBaud: number) => BytePort
   monotonicMs: () => number
   sleep: (ms: number) => Promise<void>
@@ -95,7 +97,8 @@ export class SerialReceiver {
           let valid = 0
           let garbled = 0
           for (const line of stream.push(bytes)) {
-            const parsed = parseSentence(line.text)
+            // A receiver that sends no checksums shows the right speed as well.
+            const parsed = parseSentence(line.text, { acceptUnchecked: true })
             if (parsed.ok || parsed.fault === 'unknown') valid++
             else garbled++
           }
@@ -120,13 +123,14 @@ export class SerialReceiver {
   }
 
   private async listen(serialBaud: number): Promise<void> {
-    const { path, createPort, monotonicMs, receiverDelayMs, onReading, onChange } = this.options
+    const { path, createPort, monotonicMs, receiverDelayMs, acceptUnchecked = false, onReading, onChange } = this.options
     this.serialBaud = serialBaud
     this.receiver = new GpsReceiver({
       source: this.options.source,
       label: `Receiver on ${path}`,
       serialBaud,
       ...(receiverDelayMs !== null && { receiverDelayMs }),
+      acceptUnchecked,
     })
     const port = createPort(path, serialBaud)
     this.port = port

@@ -170,7 +170,12 @@ export class BurstTimer {
     const byteMs = this.pace.kind === 'line' ? this.pace.byteMs : this.toldByteMs
     if (this.pace.kind === 'free') this.load.isNoLine()
     else if (byteMs === undefined) this.load.watchNetwork()
-    else if (this.load.watchLine(nowMs, byteMs)) this.setPace({ kind: 'free', byteMs: 0 })
+    else if (this.load.watchLine(nowMs, byteMs)) {
+      // Behind a network it is a faster line than was thought.
+      const faster: Pace = this.toldByteMs === undefined ? { kind: 'unknown', byteMs: SLOWEST_BYTE_MS } : { kind: 'free', byteMs: 0 }
+      this.believed = this.toldByteMs === undefined ? undefined : 'free'
+      this.setPace(faster)
+    }
   }
 
   private setPace(pace: Pace): void {
@@ -205,9 +210,12 @@ export class BurstTimer {
     }
     // A burst that was read in one piece with what came after it waited for us: it dates nothing.
     if (!Number.isFinite(point.lineStartMs)) return undefined
+    const last = this.points.at(-1)
+    const waited = last !== undefined && this.waitedWith(last, point)
     const jump = this.place(point)
     // How bytes follow one another is learned from bursts that came when they should.
-    if (!this.unsettled) this.notePace(byte, endByte, nextByte, utcMs)
+    if (waited) this.bursts.pop()
+    else if (!this.unsettled) this.notePace(byte, endByte, nextByte, utcMs)
     return jump
   }
 
@@ -312,11 +320,16 @@ export class BurstTimer {
     return undefined
   }
 
+  /** Whether two bursts came together though they name instants that lie apart: they waited for this computer. */
+  private waitedWith(before: Point, after: Point): boolean {
+    return this.startOf(after) - this.startOf(before) < 0.5 * (after.utcMs - before.utcMs)
+  }
+
   private add(point: Point): void {
     // Bursts that waited for the same read are one piece of evidence: the last of them waited least.
     for (;;) {
       const last = this.points.at(-1)
-      if (!last || this.startOf(point) - this.startOf(last) >= 0.5 * (point.utcMs - last.utcMs)) break
+      if (!last || !this.waitedWith(last, point)) break
       this.points.pop()
     }
     this.points.push(point)

@@ -55,7 +55,8 @@ export function judgePace(reads: readonly BurstRead[], toldByteMs: number | unde
   /** How the least delay grows from the first to the last place, after taking off so much for each byte. */
   const growthMs = (byteMs: number) => leastDelay(last, byteMs) - leastDelay(first, byteMs)
   const chanceMs = (byteMs: number) => Math.max(chanceOf(first, byteMs), chanceOf(last, byteMs))
-  const lineByteMs = toldByteMs ?? usualByteMs(growthMs(0) / bytesApart)
+  // Of the speeds in use, the one by which bursts begin at the same time wherever one looks.
+  const lineByteMs = toldByteMs ?? USUAL_BAUDS.map(byteMsAt).reduce((a, b) => (Math.abs(growthMs(b)) < Math.abs(growthMs(a)) ? b : a))
   const expectedMs = bytesApart * (toldByteMs ?? SLOWEST_BYTE_MS)
   if (expectedMs < Math.max(LEAST_SPAN_MS, CHANCE_FACTOR * chanceMs(0))) return unknown
   const noneMs = NONE_SHARE * expectedMs
@@ -64,13 +65,6 @@ export function judgePace(reads: readonly BurstRead[], toldByteMs: number | unde
   const grownMs = bytesApart * lineByteMs
   const isLine = Math.abs(growthMs(lineByteMs)) < NONE_SHARE * grownMs && growthMs(0) > (1 - NONE_SHARE) * grownMs
   return isLine && grownMs >= Math.max(LEAST_SPAN_MS, CHANCE_FACTOR * chanceMs(lineByteMs)) ? { kind: 'line', byteMs: lineByteMs } : unknown
-}
-
-/** What a byte takes at the usual speed nearest to what was seen; never more than the slowest. */
-function usualByteMs(seenByteMs: number): number {
-  if (seenByteMs <= 0) return 0
-  const apart = (byteMs: number) => Math.abs(Math.log(byteMs / seenByteMs))
-  return USUAL_BAUDS.map(byteMsAt).reduce((a, b) => (apart(b) < apart(a) ? b : a))
 }
 
 const delaysOf = (reads: readonly BurstRead[], byteMs: number) => reads.map((r) => r.afterMs - r.bytes * byteMs)

@@ -42,6 +42,8 @@ export interface NmeaSummary {
   remarks: readonly string[]
   /** What `utc` would be if the receiver's week counter had rolled over, where the recording itself does not tell. */
   utcIfRolledOver: string | null
+  /** True when its sentences come without checksums, so that they must be accepted to be read. */
+  sendsNoChecksums: boolean
 }
 
 export interface RecordingOptions {
@@ -154,6 +156,7 @@ export function readNmeaRecording(bytes: Uint8Array, options: RecordingOptions, 
             ...status.remarks,
           ],
     utcIfRolledOver: rolledUtcMs === undefined ? null : iso(rolledUtcMs),
+    sendsNoChecksums: status.sendsNoChecksums,
   }
 }
 

@@ -4,7 +4,8 @@ export interface Read {
   monotonicMs: number
 }
 
-const KEPT_READS = 2000
+/** Ten seconds of single bytes at 4800 baud, and some more. */
+const KEPT_READS = 6000
 /** Reads this close together waited for the same moment. */
 const CLUSTER_MS = 5
 
@@ -28,14 +29,7 @@ export class ReadTimes {
 
   /** Index of the first read that ends beyond a byte. */
   private indexOf(byte: number): number {
-    let low = 0
-    let high = this.reads.length
-    while (low < high) {
-      const middle = (low + high) >> 1
-      if (this.reads[middle]!.endByte > byte) high = middle
-      else low = middle + 1
-    }
-    return low
+    return firstIndex(this.reads, (read) => read.endByte > byte)
   }
 
   /** When a byte left at the latest, by the reads from it on up to another one. */
@@ -53,28 +47,41 @@ export class ReadTimes {
 
   /**
    * The reads of a burst: from its first byte on to the read that holds its last, and on while they end before `limitByte`
-   * and within it.
+   * and within it; at most so many of them.
    */
   ofBurst(firstByte: number, endByte: number, limitByte: number, most: number): readonly Read[] {
     const from = this.indexOf(firstByte)
     let to = from
-    while (to < this.reads.length && to - from < most) {
+    while (to < this.reads.length) {
       const before = to === 0 ? 0 : this.reads[to - 1]!.endByte
       if (this.reads[to]!.endByte > limitByte || before >= endByte) break
       to++
     }
-    return this.reads.slice(from, to)
+    // Of very many reads some spread over the burst tell as much.
+    const every = Math.ceil((to - from) / most)
+    return this.reads.slice(from, to).filter((_, i) => i % every === 0)
   }
 
   /** How busy a line was over the last stretch: how long that was, and which share of it the bytes filled. */
   busy(forMs: number, byteMs: number): { spanMs: number; share: number } {
     const { reads, last } = this
     if (!last) return { spanMs: 0, share: 0 }
-    let first = reads.length - 1
-    while (first > 0 && last.monotonicMs - reads[first - 1]!.monotonicMs <= forMs) first--
+    let first = firstIndex(reads, (read) => last.monotonicMs - read.monotonicMs <= forMs)
     // Reads close together at the beginning waited for the same moment, and their bytes are of before it.
     while (first + 1 < reads.length && reads[first + 1]!.monotonicMs - reads[first]!.monotonicMs < CLUSTER_MS) first++
     const spanMs = last.monotonicMs - reads[first]!.monotonicMs
     return { spanMs, share: spanMs <= 0 ? 0 : ((last.endByte - reads[first]!.endByte) * byteMs) / spanMs }
   }
+}
+
+/** Index of the first read of which something holds that holds of all later ones, too. */
+function firstIndex(reads: readonly Read[], holds: (read: Read) => boolean): number {
+  let low = 0
+  let high = reads.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (holds(reads[middle]!)) high = middle
+    else low = middle + 1
+  }
+  return low
 }

@@ -10,6 +10,7 @@ import {
   type Standing,
 } from './consensus'
 import { estimateDrift, UNKNOWN_DRIFT, type Drift } from './driftEstimate'
+import { UNKNOWN_DRIFT_PPM } from './holdover'
 import { steer, type Occupancy } from './steering'
 import { setTimebaseRate, startTimebase, uncertaintyAt, utcAt, type Timebase } from './timebase'
 import { formatClockError } from './clockError'
@@ -157,8 +158,9 @@ function takeReading(state: ClockState, reading: ClockReading): [ClockState, rea
   // A source that jumps against itself was set, woke up or learned the leap seconds: what it said before is void.
   const jumped =
     last !== undefined &&
-    Math.abs(reading.utcMs - reading.monotonicMs - (last.utcMs - last.monotonicMs)) >
-      2 * (reading.randomMs + last.randomMs) + 100 + (reading.monotonicMs - last.monotonicMs) * 100e-6
+    (!refines([last, reading]) ||
+      Math.abs(reading.utcMs - reading.monotonicMs - (last.utcMs - last.monotonicMs)) >
+        2 * (reading.randomMs + last.randomMs) + 100 + (reading.monotonicMs - last.monotonicMs) * 100e-6)
   // A new manner of doubt starts a new row, so that doubtful and trusted readings are not mixed.
   const kept = jumped || (last && (last.doubt === undefined) !== (reading.doubt === undefined)) ? [] : own
   const readings = { ...state.readings, [reading.source]: [...kept, reading].slice(-KEPT_READINGS) }
@@ -211,7 +213,7 @@ function heldAgainst(consensus: Consensus, estimates: readonly SourceEstimate[],
   const { timebase, choices } = state
   const sole = estimates.find((e) => e.source === consensus.members[0])
   // A source that refines what the timebase has from it does not contradict; one that jumped has begun anew.
-  if (sole && sole.readings > 1 && state.consensus?.members.includes(sole.source)) return consensus
+  if (sole && state.consensus?.members.includes(sole.source) && refines(state.readings[sole.source]!)) return consensus
   const nowUtcMs = utcAt(timebase, monotonicMs)
   const own = uncertaintyAt(timebase, nowUtcMs)
   if (consensus.members.length !== 1 || consensus.members[0] === choices.preferred) return consensus
@@ -226,6 +228,15 @@ function heldAgainst(consensus: Consensus, estimates: readonly SourceEstimate[],
   // A correction that waits for the end of its slot was agreed to already.
   if (apartMs <= own + consensus.uncertaintyMs || state.waitingMs !== 0) return consensus
   return { ...consensus, members: [], undecided: true }
+}
+
+/** Whether a source's last two readings could both be right. */
+function refines(readings: readonly ClockReading[]): boolean {
+  const [before, last] = [readings.at(-2), readings.at(-1)]
+  if (!before || !last) return false
+  const apartMs = last.utcMs - last.monotonicMs - (before.utcMs - before.monotonicMs)
+  const statedMs = Math.hypot(last.randomMs, last.biasMs) + Math.hypot(before.randomMs, before.biasMs)
+  return Math.abs(apartMs) <= statedMs + (last.monotonicMs - before.monotonicMs) * UNKNOWN_DRIFT_PPM * 1e-6
 }
 
 /**

@@ -4,6 +4,14 @@ import { createWebSerialBytePort, pickPort } from './webSerialPort'
 
 const SHOW_EVERY_MS = 500
 
+export interface BrowserReceiverOptions {
+  /** null finds the speed. */
+  serialBaud: number | null
+  receiverDelayMs: number | null
+  /** Takes sentences without checksums. Default false. */
+  acceptUnchecked?: boolean
+}
+
 /** A GPS receiver on a serial port of this device. One at a time, for the station of this tab. */
 export class BrowserReceiverLink {
   private receiver: SerialReceiver | undefined
@@ -11,8 +19,8 @@ export class BrowserReceiverLink {
 
   constructor(private readonly station: RunningStation) {}
 
-  /** Lets the operator pick a port and listens to it. @param serialBaud null finds the speed */
-  async connect(serialBaud: number | null, receiverDelayMs: number | null): Promise<void> {
+  /** Lets the operator pick a port and listens to it. */
+  async connect({ serialBaud, receiverDelayMs, acceptUnchecked = false }: BrowserReceiverOptions): Promise<void> {
     const port = await pickPort().catch((error: Error) => {
       this.say({ state: 'problem', detail: `No port could be picked: ${error.message}.` })
       return undefined
@@ -24,6 +32,7 @@ export class BrowserReceiverLink {
       path: 'this device',
       serialBaud,
       receiverDelayMs,
+      acceptUnchecked,
       createPort: (_path, baud) => createWebSerialBytePort(port, baud),
       monotonicMs: () => performance.now(),
       sleep: (ms) => new Promise((done) => setTimeout(done, ms)),

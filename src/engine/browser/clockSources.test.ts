@@ -240,7 +240,7 @@ describe('a serial port of the browser', () => {
     } as unknown as RunningStation
     const link = browserReceiverOf(station)
     expect(browserReceiverOf(station)).toBe(link)
-    await link.connect(9600, null)
+    await link.connect({ serialBaud: 9600, receiverDelayMs: null })
     await settle()
     for (let s = 0; s < 4; s++) {
       send(

@@ -96,7 +96,7 @@ describe('receivers over real ports', () => {
   })
 
   it('is not drowned by a flood, and says so', () => {
-    const link = new ReceiverLink('udp', null)
+    const link = new ReceiverLink('udp', { receiverDelayMs: null })
     const line = Uint8Array.from('$GPGLL,,,,,,V*06\r\n', (c) => c.charCodeAt(0))
     for (let i = 0; i < 50_000; i++) link.push(`10.0.0.${i % 200}`, line, 1000 + i / 1000)
     expect(link.receivers(2000).length).toBeLessThanOrEqual(4)

@@ -191,7 +191,7 @@ export class ClockHub {
     delete this.receiverLinks[link]
     delete this.problems[link]
     if (!config.enabled) return
-    const receivers = new ReceiverLink(link, config.receiverDelayMs)
+    const receivers = new ReceiverLink(link, config)
     const host = config.reach === 'network' ? '0.0.0.0' : '127.0.0.1'
     const onBytes = (from: string, bytes: Uint8Array) => {
       for (const reading of receivers.push(from, bytes, this.monotonicMs())) this.take(reading)

@@ -27,7 +27,7 @@ export class ReceiverLink {
 
   constructor(
     private readonly link: 'udp' | 'tcp',
-    private readonly receiverDelayMs: number | null,
+    private readonly options: { receiverDelayMs: number | null; acceptUnchecked?: boolean | undefined },
   ) {}
 
   push(from: string, bytes: Uint8Array, monotonicMs: number): ClockReading[] {
@@ -51,8 +51,13 @@ export class ReceiverLink {
     for (const [key, sender] of this.senders) if (monotonicMs - sender.lastMs > SENDER_IDLE_MS) this.senders.delete(key)
     if (this.senders.size >= MOST_SENDERS) return undefined
     const label = `Receiver at ${from}`
-    const delay = this.receiverDelayMs === null ? {} : { receiverDelayMs: this.receiverDelayMs }
-    const sender = { receiver: new GpsReceiver({ source: `gps:${this.link}:${from}`, label, ...delay }), label, lastMs: monotonicMs }
+    const { receiverDelayMs, acceptUnchecked = false } = this.options
+    const delay = receiverDelayMs === null ? {} : { receiverDelayMs }
+    const sender = {
+      receiver: new GpsReceiver({ source: `gps:${this.link}:${from}`, label, acceptUnchecked, ...delay }),
+      label,
+      lastMs: monotonicMs,
+    }
     this.senders.set(from, sender)
     return sender
   }

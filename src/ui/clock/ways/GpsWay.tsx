@@ -12,7 +12,7 @@ import { fetchSerialPorts } from '../clockApi'
 import { useClockConfig } from '../useClockConfig'
 import { NmeaRecordingRow } from './NmeaRecordingRow'
 import { OwnDeviceRow } from './OwnDeviceRow'
-import { DelayField, ReceiverRow, SpeedPicker } from './ReceiverRow'
+import { ChecksumChoice, DelayField, ReceiverRow, SpeedPicker } from './ReceiverRow'
 
 /** Every way in for a GPS receiver: on this device, on the field computer, over the network, or recorded. */
 export function GpsWay() {
@@ -38,6 +38,8 @@ export function GpsWay() {
     </>
   )
 }
+
+const sendsNoChecksums = (status: LinkStatus | undefined) => status?.receivers.some((r) => r.gps.sendsNoChecksums) ?? false
 
 function ServerSerial({
   config,
@@ -76,6 +78,11 @@ function ServerSerial({
         <DelayField
           value={config.receiverDelayMs}
           onChange={(receiverDelayMs) => receiverDelayMs !== config.receiverDelayMs && save({ ...config, receiverDelayMs })}
+        />
+        <ChecksumChoice
+          value={config.acceptUnchecked === true}
+          offered={sendsNoChecksums(status)}
+          onChange={(acceptUnchecked) => save({ ...config, acceptUnchecked })}
         />
         <Button
           variant={config.enabled ? 'outlined' : 'contained'}
@@ -130,6 +137,11 @@ function Listener({
           <MenuItem value="thisComputer">The field computer alone</MenuItem>
           <MenuItem value="network">Everybody in its network</MenuItem>
         </TextField>
+        <ChecksumChoice
+          value={config.acceptUnchecked === true}
+          offered={sendsNoChecksums(status)}
+          onChange={(acceptUnchecked) => save({ ...config, acceptUnchecked })}
+        />
         <Button
           variant={config.enabled ? 'outlined' : 'contained'}
           disabled={!valid}

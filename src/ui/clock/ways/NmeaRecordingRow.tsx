@@ -15,18 +15,24 @@ export function NmeaRecordingRow() {
   const [problem, setProblem] = useState<string>()
   const picker = useRef<HTMLInputElement>(null)
   const { profile, saveStation } = useLive()
-  const open = async (file: File) => {
+  const [unchecked, setUnchecked] = useState<File>()
+  const open = async (file: File, acceptUnchecked = false) => {
     setProblem(undefined)
     setSummary(undefined)
+    setUnchecked(undefined)
     if (file.size > LARGEST_NMEA_FILE) {
       setProblem(
         `${file.name} has ${Math.round(file.size / 1e6)} MB; up to ${LARGEST_NMEA_FILE / 1e6} MB are opened here. Use "zeptik clock --nmea" for longer ones.`,
       )
       return
     }
-    const value = readNmeaRecording(new Uint8Array(await file.arrayBuffer()), { notAfterUtcMs: Date.now() + 86_400_000 }, () => undefined)
-    if (value.accepted === 0) setProblem(`${file.name} holds no sentence of a receiver (${value.rejected} lines were looked at).`)
-    else setSummary({ name: file.name, value })
+    const options = { notAfterUtcMs: Date.now() + 86_400_000, acceptUnchecked }
+    const value = readNmeaRecording(new Uint8Array(await file.arrayBuffer()), options, () => undefined)
+    if (value.accepted > 0) setSummary({ name: file.name, value })
+    else {
+      setProblem(`${file.name} holds no sentence of a receiver (${value.rejected} lines were looked at). ${value.remarks.join(' ')}`)
+      if (!acceptUnchecked && value.sendsNoChecksums) setUnchecked(file)
+    }
   }
   return (
     <ReceiverRow title="A recording" status={undefined}>
@@ -41,13 +47,18 @@ export function NmeaRecordingRow() {
       </Button>
       {problem ? (
         <span role="alert" className={panelStyles.problem}>
-          {problem}
+          {problem}{' '}
+          {unchecked && (
+            <Button variant="outlined" onClick={() => void open(unchecked, true)}>
+              Read it without checksums
+            </Button>
+          )}
         </span>
       ) : summary ? (
         <span role="status">
           {summary.name}: {summary.value.accepted} sentences, last {summary.value.utc?.slice(0, 19).replace('T', ' ') ?? 'without a time'},{' '}
           {summary.value.locator ?? 'no place'}
-          {summary.value.trusted ? '' : `, doubtful: ${summary.value.doubt}`}.{' '}
+          {summary.value.trusted ? '' : `, doubtful: ${summary.value.doubt}`}. {summary.value.remarks.join(' ')}{' '}
           {summary.value.locator && summary.value.locator !== profile.station.locator && (
             <Button variant="outlined" onClick={() => void saveStation({ ...profile.station, locator: summary.value.locator! })}>
               Use {summary.value.locator} as the station’s place

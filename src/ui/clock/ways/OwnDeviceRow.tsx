@@ -4,7 +4,7 @@ import Button from '@mui/material/Button'
 import type { BrowserReceiverLink } from '@/engine/browser/browserReceiver'
 import { useLive, useStation } from '../../live/StationProvider'
 import { ReceiverCard } from '../ReceiverCard'
-import { DelayField, ReceiverRow, SpeedPicker } from './ReceiverRow'
+import { ChecksumChoice, DelayField, ReceiverRow, SpeedPicker } from './ReceiverRow'
 
 /** Whether this browser has serial ports; it does not change while the page is open. */
 const hasSerialPorts = () => 'serial' in navigator
@@ -16,6 +16,7 @@ export function OwnDeviceRow() {
   const receiver = useStation((s) => s.browserReceiver)
   const [serialBaud, setSerialBaud] = useState<number | null>(null)
   const [delayMs, setDelayMs] = useState<number | null>(null)
+  const [acceptUnchecked, setAcceptUnchecked] = useState(false)
   const possible = useSyncExternalStore(never, hasSerialPorts, () => true)
   const link = useRef<BrowserReceiverLink | undefined>(undefined)
   useEffect(() => {
@@ -36,7 +37,12 @@ export function OwnDeviceRow() {
             <>
               <SpeedPicker value={serialBaud} onChange={setSerialBaud} />
               <DelayField value={delayMs} onChange={setDelayMs} />
-              <Button variant="contained" disabled={!station} onClick={() => void link.current?.connect(serialBaud, delayMs)}>
+              <ChecksumChoice value={acceptUnchecked} offered={receiver.gps?.sendsNoChecksums === true} onChange={setAcceptUnchecked} />
+              <Button
+                variant="contained"
+                disabled={!station}
+                onClick={() => void link.current?.connect({ serialBaud, receiverDelayMs: delayMs, acceptUnchecked })}
+              >
                 Pick the port
               </Button>
             </>

@@ -1,5 +1,7 @@
 'use client'
 import { useState } from 'react'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { SERIAL_SPEEDS, type LinkStatus } from '@/core/links'
@@ -59,6 +61,17 @@ export function SpeedPicker({ value, onChange }: { value: number | null; onChang
         </MenuItem>
       ))}
     </TextField>
+  )
+}
+
+/** Takes sentences that carry no checksum; offered where a receiver sends none. */
+export function ChecksumChoice({ value, offered, onChange }: { value: boolean; offered: boolean; onChange: (value: boolean) => void }) {
+  if (!offered && !value) return null
+  return (
+    <FormControlLabel
+      control={<Checkbox checked={value} onChange={(e) => onChange(e.target.checked)} />}
+      label="Accept sentences without checksums; their time is never trusted"
+    />
   )
 }
 
