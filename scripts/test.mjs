@@ -3,6 +3,7 @@
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { runWhenFree } from './packageLock.mjs'
 import { ensureBuild, ensurePackages, fail, requireNode, root, run } from './setup.mjs'
 
 requireNode()
@@ -88,16 +89,18 @@ function ensureTools() {
   if (process.env.CHROMIUM && !existsSync(chromium)) fail(`there is no Chromium at ${chromium}; CHROMIUM names it`)
   const missing = [...(existsSync(chromium) ? [] : ['chromium']), ...(spawnSync('socat', ['-V']).status === 0 ? [] : ['socat'])]
   if (missing.length === 0) return
-  const how = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(' ')}`
+  const commands = [
+    ['apt-get', ['update']],
+    ['apt-get', ['install', '-y', '--no-install-recommends', ...missing]],
+  ]
+  const how = commands.map(([command, args]) => [command, ...args].join(' ')).join(' && ')
   if (process.platform !== 'linux' || process.getuid?.() !== 0 || spawnSync('apt-get', ['--version']).status !== 0) {
     // Without socat only the test through a pseudo-terminal is left out, and says so.
     if (!missing.includes('chromium')) return
     fail(`Chromium is missing. Install it as root with:\n  ${how}\nor name another one in CHROMIUM.`)
   }
   console.log(`zeptik: installing ${missing.join(' and ')}…`)
-  const done = spawnSync('sh', ['-c', how], {
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-  })
-  if (done.status !== 0 || !existsSync(chromium)) fail(`${missing.join(' and ')} could not be installed. Try by hand:\n  ${how}`)
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
+  const done = commands.every(([command, args]) => runWhenFree(command, args, { env }).ok)
+  if (!done || !existsSync(chromium)) fail(`${missing.join(' and ')} could not be installed. Try by hand:\n  ${how}`)
 }

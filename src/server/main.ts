@@ -6,6 +6,7 @@ import { readConfig } from './config'
 import { lockFolder } from './folderLock'
 import { isForeign, isOwnName } from './http/foreign'
 import { SAFETY_HEADERS } from './http/safetyHeaders'
+import { startPage, STARTING_PATH, startState, type StartStage } from './http/startPage'
 import { openServices, provideServices, type Services } from './services'
 
 const root = process.env.ZEPTIK_ROOT ?? process.cwd()
@@ -13,6 +14,17 @@ const root = process.env.ZEPTIK_ROOT ?? process.cwd()
 function stop(message: string): never {
   console.error(`zeptik: ${message}`)
   process.exit(1)
+}
+
+/** A browser gets a page that comes by itself, everything else a plain refusal. */
+function answerStarting(request: IncomingMessage, response: ServerResponse, stage: StartStage, seconds: number): void {
+  const [type, body] =
+    request.url === STARTING_PATH
+      ? ['application/json', JSON.stringify(startState(stage, seconds))]
+      : request.headers.accept?.includes('text/html')
+        ? ['text/html; charset=utf-8', startPage(stage, seconds)]
+        : ['text/plain', 'Zeptik is starting.']
+  response.writeHead(503, { 'content-type': type, 'retry-after': '2', 'cache-control': 'no-store' }).end(body)
 }
 
 async function main(): Promise<void> {
@@ -30,6 +42,8 @@ async function main(): Promise<void> {
   if (!lock.ok) stop(lock.error)
 
   const names = [...config.names, hostname().toLowerCase()]
+  const startedMs = performance.now()
+  let stage: StartStage = 'folder'
   const ready: { handle?: (request: IncomingMessage, response: ServerResponse) => Promise<void> } = {}
   const server = createServer((request, response) => {
     for (const [name, value] of Object.entries(SAFETY_HEADERS)) response.setHeader(name, value)
@@ -37,10 +51,7 @@ async function main(): Promise<void> {
     if (!isOwnName(request.headers.host, names))
       return refuse('This server does not go by that name. Open it by its address in numbers, or start it with the name in ZEPTIK_NAMES.')
     if (isForeign(request.url, request.headers)) return refuse('Requests from other sites are refused.')
-    if (!ready.handle) {
-      response.writeHead(503, { 'content-type': 'text/plain', 'retry-after': '2' }).end('Zeptik is starting.')
-      return
-    }
+    if (!ready.handle) return answerStarting(request, response, stage, (performance.now() - startedMs) / 1000)
     ready.handle(request, response).catch((error: unknown) => {
       console.error('zeptik: a request failed:', error)
       if (!response.headersSent) response.writeHead(500).end()
@@ -76,6 +87,7 @@ async function main(): Promise<void> {
   process.on('SIGINT', () => void shutDown())
   process.on('SIGTERM', () => void shutDown())
 
+  stage = 'database'
   try {
     services = await openServices(config, root, Date.now)
   } catch (error) {
@@ -87,6 +99,7 @@ async function main(): Promise<void> {
   if (replay.refused.length > 0)
     console.error(`zeptik: the database does not take these entries of the journal, left out: ${replay.refused.join(', ')}`)
   provideServices(services)
+  stage = 'screens'
   const app = next({ dev: false, dir: root, hostname: config.host, port: config.port })
   await app.prepare()
   ready.handle = app.getRequestHandler()

@@ -3,7 +3,7 @@ import { createChannelMeter, type ChannelSecond } from './channelMeter'
 import { measureDynamics } from './dynamics'
 import { byEffect, isOk, type Finding } from './findings'
 import { createHumMeter } from './humMeter'
-import { judgeReceive, type ReceiveMeasurements } from './judgeReceive'
+import { judgeReceive, unseenIn, type ReceiveMeasurements } from './judgeReceive'
 import { createMonoMix } from './monoMix'
 import { measureNoiseFloor } from './passband'
 import { amplitudeToDb } from './quantile'
@@ -24,6 +24,8 @@ export interface AudioReport extends Omit<ReceiveMeasurements, 'speech' | 'hum' 
   /** Seconds of the last two in which speech was heard, for marking slots. */
   speechNowS: number
   findings: Finding[]
+  /** What could not have been found in what was heard, in words. */
+  unseen: readonly string[]
   ok: boolean
   /** Mean density of each bin of `binHz` over the last two seconds, dB below full scale² per Hz. */
   spectrumDb: Float32Array
@@ -129,6 +131,7 @@ export function createAudioExaminer(rateHz: number): AudioExaminer {
           ? speech.rows.slice(-Math.round(2 / FRAME_S)).filter(Boolean).length * FRAME_S
           : 0,
         findings,
+        unseen: unseenIn(measured),
         ok: isOk(findings),
         spectrumDb: meanDb(rows.slice(-23)),
         floorDb: floor ? floor.density.map((power) => 10 * Math.log10(power + 1e-18)) : new Float32Array(0),

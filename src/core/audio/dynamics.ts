@@ -10,6 +10,11 @@ const SIGNAL_HZ = 50
 /** Strong signals must come and go by this much, against the noise and by themselves, before anything can be said of what they do. */
 const STANDS_MORE_DB = 8
 const SWING_DB = 4
+/** A station that is keyed leaves its place by this much, though the gain comes up meanwhile; places are looked at in such steps. */
+const KEYED_DB = 6
+const PLACE_STEP = 2
+/** Less than this over the noise of a few bins does not move a gain. */
+const STRONG_DB = 25
 /** Steps in each of the two groups, strong signal there and not: a second. */
 const FEWEST_STEPS = 4
 /** A noise that ducks this much moves enough to look gated now and then. */
@@ -59,6 +64,8 @@ export interface Dynamics {
   unevenDb: number
   /** What `unevenDb` reaches by chance. */
   unevenByChanceDb: number
+  /** Whether so many signals are on that they hide much of what is looked for. */
+  crowded: boolean
 }
 
 /**
@@ -67,22 +74,32 @@ export interface Dynamics {
  * @param passbandHz where to look; about 50 Hz are left out at either end
  */
 export function measureDynamics(rows: readonly Float32Array[], passbandHz: [number, number]): Dynamics {
-  const none: Dynamics = { duckDb: 0, swingDb: 0, gateDb: 0, gatedShare: 0, unevenDb: 0, unevenByChanceDb: UNEVEN_EMPTY_DB }
+  const none: Dynamics = { duckDb: 0, swingDb: 0, gateDb: 0, gatedShare: 0, unevenDb: 0, unevenByChanceDb: UNEVEN_EMPTY_DB, crowded: false }
   const from = Math.ceil((passbandHz[0] + 50) / BIN_HZ)
   const to = Math.floor((Math.min(passbandHz[1], 5500) - 50) / BIN_HZ)
   if (rows.length < 4 * SMOOTH_ROWS || to - from < 24) return none
-  const { noise, signal } = trackLevels(rows, from, to)
-  const duck = measureDuck(noise, signal)
+  const levels = trackLevels(rows, from, to)
+  const { noise, signal } = levels
+  const duck = measureDuck(levels)
   const gate = measureGate(noise, signal)
   if (duck.duckDb >= DUCKS_DB && gate.gatedShare < GATED_ALL_THE_SAME) gate.gateDb = 0
   return { ...none, ...duck, ...gate, ...measureUnevenness(rows, noise, from, to) }
 }
 
-function trackLevels(rows: readonly Float32Array[], from: number, to: number): { noise: Float32Array; signal: Float32Array } {
+interface Levels {
+  noise: Float32Array
+  /** The strongest of `bands`, in dB. */
+  signal: Float32Array
+  /** Power of each step in each stretch of `SIGNAL_HZ`, by where the stretch ends. */
+  bands: readonly Float32Array[]
+}
+
+function trackLevels(rows: readonly Float32Array[], from: number, to: number): Levels {
   const length = Math.floor(rows.length / SMOOTH_ROWS)
   const noise = new Float32Array(length)
   const signal = new Float32Array(length)
   const mean = new Float32Array(to - from)
+  const bands: Float32Array[] = []
   const width = Math.round(SIGNAL_HZ / BIN_HZ)
   for (let t = 0; t < length; t++) {
     mean.fill(0)
@@ -90,42 +107,71 @@ function trackLevels(rows: readonly Float32Array[], from: number, to: number): {
       for (let i = 0; i < mean.length; i++) mean[i]! += rows[t * SMOOTH_ROWS + k]![from + i]! / SMOOTH_ROWS
     let sum = 0
     let most = 0
+    const band = new Float32Array(mean.length)
     for (let i = 0; i < mean.length; i++) {
       sum += mean[i]! - (i >= width ? mean[i - width]! : 0)
+      band[i] = sum
       if (sum > most) most = sum
     }
     signal[t] = powerToDb(most + 1e-18)
+    bands.push(band)
     noise[t] = powerToDb(quantileInPlace(mean, NOISE_SHARE) + 1e-18)
   }
-  return { noise, signal }
+  return { noise, signal, bands }
 }
 
 /**
  * Compares the noise under the strongest signals with that without them. Steps are told apart by how far the strongest
- * signal stands over the noise, because an automatic gain levels the signal itself.
+ * signal stands over the noise, because an automatic gain levels the signal itself; where the strongest never changes, by
+ * the station that comes and goes most.
  */
-function measureDuck(noise: Float32Array, signal: Float32Array): { duckDb: number; swingDb: number } {
-  const stands = signal.map((db, t) => db - noise[t]!)
+function measureDuck({ noise, signal, bands }: Levels): { duckDb: number; swingDb: number } {
+  const strongest = splitSteps(signal.map((db, t) => db - noise[t]!))
+  const swingDb = strongest ? middleOf(signal, strongest.under) - middleOf(signal, strongest.without) : 0
+  // Noise that comes and goes under a steady carrier moves the carrier not at all. A gain that makes all signals equally
+  // strong looks the same, but holds for as long as they last.
+  const telling = strongest && (swingDb >= SWING_DB || meanRun(strongest.under) >= HELD_STEPS) ? strongest : mostKeyed(noise, bands)
+  if (!telling) return { duckDb: 0, swingDb }
+  return { duckDb: Math.max(0, middleOf(noise, telling.without) - middleOf(noise, telling.under)), swingDb }
+}
+
+/** Steps in which a signal is there, and in which it is not. */
+interface Split {
+  under: number[]
+  without: number[]
+}
+
+function splitSteps(stands: Float32Array): Split | undefined {
   const most = quantile(stands, 0.9)
   const least = quantile(stands, 0.1)
+  if (most - least < STANDS_MORE_DB) return undefined
   const third = (most - least) / 3
   const under: number[] = []
   const without: number[] = []
-  for (let t = 0; t < noise.length; t++) {
-    if (stands[t]! > most - third) under.push(t)
-    else if (stands[t]! < least + third) without.push(t)
+  stands.forEach((db, t) => {
+    if (db > most - third) under.push(t)
+    else if (db < least + third) without.push(t)
+  })
+  return under.length < FEWEST_STEPS || without.length < FEWEST_STEPS ? undefined : { under, without }
+}
+
+const middleOf = (values: Float32Array, steps: readonly number[]) =>
+  quantile(
+    steps.map((t) => values[t]!),
+    0.5,
+  )
+
+/** Splits the steps by the one station that comes and goes most and is strong enough to move a gain; none when there is none. */
+function mostKeyed(noise: Float32Array, bands: Levels['bands']): Split | undefined {
+  let best: { stands: Float32Array; byDb: number } | undefined
+  for (let place = 0; place < bands[0]!.length; place += PLACE_STEP) {
+    const level = Float32Array.from(bands, (band) => powerToDb(band[place]! + 1e-18))
+    const stands = level.map((db, t) => db - noise[t]!)
+    const most = quantile(stands, 0.9)
+    const byDb = quantile(level, 0.9) - quantile(level, 0.1)
+    if (most >= STRONG_DB && byDb >= KEYED_DB && (!best || most > best.byDb)) best = { stands, byDb: most }
   }
-  const middle = (values: Float32Array, rows: number[]) =>
-    quantile(
-      rows.map((t) => values[t]!),
-      0.5,
-    )
-  if (most - least < STANDS_MORE_DB || under.length < FEWEST_STEPS || without.length < FEWEST_STEPS) return { duckDb: 0, swingDb: 0 }
-  const swingDb = middle(signal, under) - middle(signal, without)
-  // Noise that comes and goes under a steady carrier moves the carrier not at all. A gain that makes all signals equally
-  // strong looks the same, but holds for as long as they last.
-  if (swingDb < SWING_DB && meanRun(under) < HELD_STEPS) return { duckDb: 0, swingDb }
-  return { duckDb: Math.max(0, middle(noise, without) - middle(noise, under)), swingDb }
+  return best && splitSteps(best.stands)
 }
 
 /** Looks for pauses in which the noise falls away though no strong signal holds the gain down. */
@@ -153,8 +199,8 @@ function measureUnevenness(
   noise: Float32Array,
   from: number,
   to: number,
-): Pick<Dynamics, 'unevenDb' | 'unevenByChanceDb'> {
-  const plain = { unevenDb: 0, unevenByChanceDb: UNEVEN_EMPTY_DB }
+): Pick<Dynamics, 'unevenDb' | 'unevenByChanceDb' | 'crowded'> {
+  const plain = { unevenDb: 0, unevenByChanceDb: UNEVEN_EMPTY_DB, crowded: false }
   const blocks = Math.floor((noise.length * SMOOTH_ROWS) / BLOCK_ROWS)
   if (blocks === 0) return plain
   const gains = noise.map((db) => 10 ** (-db / 10))
@@ -183,7 +229,7 @@ function measureUnevenness(
   }
   const share = Math.min(1, Math.max(0, (fullDb - FULL_FROM_DB) / (FULL_TO_DB - FULL_FROM_DB)))
   const scatter = Math.sqrt(Math.max(1, USUAL_CELLS / (blocks * (to - from))))
-  return { unevenDb, unevenByChanceDb: scatter * (UNEVEN_EMPTY_DB + share * (UNEVEN_FULL_DB - UNEVEN_EMPTY_DB)) }
+  return { unevenDb, unevenByChanceDb: scatter * (UNEVEN_EMPTY_DB + share * (UNEVEN_FULL_DB - UNEVEN_EMPTY_DB)), crowded: share > 0.5 }
 }
 
 function plainUnevenness(full: number): number {

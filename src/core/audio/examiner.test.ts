@@ -1,4 +1,5 @@
-import { createBandFilter, whiteNoise } from '../dsp'
+import { createBandFilter, createRandom, whiteNoise } from '../dsp'
+import { addSignal, simulatedCrowd } from '../ft8'
 import { createAudioExaminer, createMonoMix, createRecordingExaminer, examineAudio } from './index'
 
 const RATE = 12_000
@@ -100,4 +101,38 @@ test('a fault in the middle of a long recording is found, with its place', () =>
   expect(r.findings.find((f) => f.code === 'clipping')?.fromS).toBeCloseTo(20, 3)
   expect(r.clippedFraction).toBeCloseTo(200 / samples.length, 7)
   expect(() => createRecordingExaminer(RATE, 10).finish()).toThrow(RangeError)
+})
+
+describe('a strong carrier that is keyed on and off', () => {
+  /** 1.6 s on and 1.4 s off, 30 dB over the noise in 2500 Hz, with an automatic gain that comes down by so much under it. */
+  const keyed = (duckDb: number, seed: number) => {
+    const rms = 0.004
+    const noise2500 = rms ** 2 * (2500 / 6000)
+    const power = noise2500 * 1000
+    const samples = noise(20, rms, seed)
+    let gainDb = 0
+    for (let i = 0; i < samples.length; i++) {
+      const on = (i / RATE + 0.3 * seed) % 3 < 1.6
+      gainDb += (on ? -duckDb - gainDb : -gainDb) * (on ? 0.004 : 0.0004)
+      const carrier = on ? Math.sqrt(2 * power) * Math.sin((2 * Math.PI * 1234 * i) / RATE) : 0
+      // Another station is as strong as what the gain leaves of the first one, so that the strongest never changes.
+      const other = Math.sqrt(2 * noise2500 * 10 ** (1.5 + (15 - duckDb) / 10)) * Math.sin((2 * Math.PI * 777 * i) / RATE)
+      samples[i] = (samples[i]! + carrier + other) * 10 ** (gainDb / 20)
+    }
+    return examineAudio([samples], RATE).findings.map((f) => f.code)
+  }
+  test.each([1, 2, 3, 4])('and ducks the noise by 15 dB is found, seed %i', (seed) => expect(keyed(15, seed)).toContain('agc-pumping'))
+  test.each([1, 2, 3, 4])('and ducks it by 6 dB is found, seed %i', (seed) => expect(keyed(6, seed)).toContain('agc-pumping'))
+  test.each([1, 2, 3, 4])('and leaves it alone is no fault, seed %i', (seed) => expect(keyed(0, seed)).toEqual([]))
+})
+
+test('what could not have been found in what is on is named', () => {
+  expect(examineAudio([noise(20)], RATE).unseen).toEqual([expect.stringMatching(/noise reduction of less than/)])
+  expect(examineAudio([new Float32Array(5 * RATE)], RATE).unseen).toEqual([])
+  const crowd = noise(20)
+  const random = createRandom(4)
+  for (const startS of [-6, 9])
+    for (const signal of simulatedCrowd(50, random, { lowestHz: 250, highestHz: 2750 }))
+      addSignal(crowd, Math.round(startS * RATE), signal, random, NOISE)
+  expect(examineAudio([crowd], RATE).unseen).toContain('speech in the room')
 })

@@ -66,6 +66,17 @@ export function judgeReceive(m: ReceiveMeasurements): Finding[] {
   return [...rules, judgeChannels].map((rule) => rule(m)).filter((f) => f !== undefined)
 }
 
+/**
+ * What may be wrong all the same, because it cannot be told from what is on the air: `zeptik bench level` measures how often
+ * each is found in a quiet, a normal and a crowded band.
+ */
+export function unseenIn({ dynamics, passbandHz }: ReceiveMeasurements): readonly string[] {
+  if (!passbandHz) return []
+  return dynamics.crowded
+    ? ['speech in the room', 'a gain that pumps by some decibels', 'weak noise reduction']
+    : ['noise reduction of less than about 12 dB']
+}
+
 type Rule = (m: ReceiveMeasurements) => Finding | undefined
 
 const judgeSilence: Rule = (m) =>

@@ -55,7 +55,7 @@ export function LevelsScreen() {
         />
       </Panel>
       <Panel title="What is wrong">
-        <FindingList findings={audio?.findings ?? []} heard={audio !== undefined} />
+        <FindingList findings={audio?.findings ?? []} heard={audio !== undefined} unseen={audio?.unseen ?? []} />
       </Panel>
       <Panel title="Spectrum">
         <SpectrumView audio={audio} />
