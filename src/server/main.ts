@@ -51,6 +51,7 @@ async function main(): Promise<void> {
     if (!isOwnName(request.headers.host, names))
       return refuse('This server does not go by that name. Open it by its address in numbers, or start it with the name in ZEPTIK_NAMES.')
     if (isForeign(request.url, request.headers)) return refuse('Requests from other sites are refused.')
+    if (ready.handle && request.url === STARTING_PATH) return void response.writeHead(204).end()
     if (!ready.handle) return answerStarting(request, response, stage, (performance.now() - startedMs) / 1000)
     ready.handle(request, response).catch((error: unknown) => {
       console.error('zeptik: a request failed:', error)

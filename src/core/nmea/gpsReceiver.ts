@@ -26,6 +26,9 @@ export interface GpsReceiverOptions {
 }
 
 const READING_EVERY_MS = 10_000
+/** A much better one comes sooner; whether there is one is looked at so often. */
+const LOOK_EVERY_MS = 1000
+const MUCH_BETTER = 0.7
 /** A satellite's description is old after this. */
 const SATELLITE_KEPT_MS = 15_000
 const MOST_SATELLITES = 64
@@ -62,6 +65,8 @@ export class GpsReceiver {
   private lastUtcMs: number | undefined
   private dated: { utcMs: number; monotonicMs: number } | undefined
   private lastReadingMs = -Infinity
+  private lastLookMs = -Infinity
+  private statedMs = Infinity
   private readonly talkers = new Map<string, number>()
   private readonly satellites = new Map<string, SatelliteSeen & { talker: string; atMs: number }>()
   private usedIds = new Set<number>()
@@ -277,13 +282,21 @@ export class GpsReceiver {
   }
 
   private maybeReading(monotonicMs: number, driftPpm: number, doubt: string | undefined): ClockReading | undefined {
-    if (monotonicMs - this.lastReadingMs < READING_EVERY_MS) return undefined
+    const sinceMs = monotonicMs - this.lastReadingMs
+    if (sinceMs < READING_EVERY_MS && monotonicMs - this.lastLookMs < LOOK_EVERY_MS) return undefined
+    this.lastLookMs = monotonicMs
     const estimate = this.timer.estimate(driftPpm, doubt === undefined)
     if (!estimate) return undefined
-    this.lastReadingMs = monotonicMs
     const { source, label, serialBaud, receiverDelayMs } = this.options
     const delayErrorMs =
       receiverDelayMs !== undefined ? KNOWN_DELAY_ERROR_MS : serialBaud === undefined ? NETWORK_DELAY_ERROR_MS : SERIAL_DELAY_ERROR_MS
+    // A delay that was measured over a network holds whatever is behind it.
+    const biasMs = delayErrorMs + (receiverDelayMs !== undefined && serialBaud === undefined ? 0 : estimate.lineMs)
+    const statedMs = Math.hypot(estimate.randomMs, biasMs)
+    // What has become known of the line since is told at once.
+    if (sinceMs < READING_EVERY_MS && !(doubt === undefined && statedMs < MUCH_BETTER * this.statedMs)) return undefined
+    this.lastReadingMs = monotonicMs
+    this.statedMs = doubt === undefined ? statedMs : Infinity
     return {
       source,
       kind: 'gps',
@@ -291,8 +304,7 @@ export class GpsReceiver {
       monotonicMs: estimate.monotonicMs,
       utcMs: estimate.monotonicMs + estimate.offsetMs + (receiverDelayMs ?? 0),
       randomMs: estimate.randomMs,
-      // A delay that was measured over a network holds whatever is behind it.
-      biasMs: delayErrorMs + (receiverDelayMs !== undefined && serialBaud === undefined ? 0 : estimate.lineMs),
+      biasMs,
       windowMs: estimate.windowMs,
       ...(doubt && { doubt }),
     }

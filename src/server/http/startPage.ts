@@ -43,30 +43,35 @@ li::before { position: absolute; left: .3rem; content: "\\25CB" }
 li.done::before { content: "\\2713" }
 li.now { color: var(--ink); font-weight: 700 }
 li.now::before { content: "\\25B6"; color: var(--now) }
-p { color: var(--muted); font-size: 1rem }
+p { color: var(--muted); font-size: 1rem; margin: 1rem 0 0 }
+#now:not(.alone) { position: absolute; clip-path: inset(50%); height: 1px; width: 1px; overflow: hidden }
 </style>
 </head>
 <body>
 <main>
 <h1>Zeptik is starting</h1>
 <ol aria-label="What goes on">${steps.join('')}</ol>
-<p><span role="status" id="now">${START_STAGES[stage]}</span> <span id="seconds">${Math.round(seconds)}</span> s so far. This page gives way to the station by itself.</p>
+<p id="now" role="status">${START_STAGES[stage]}</p>
+<p>Begun <span id="seconds">${Math.round(seconds)}</span> s ago. This page gives way to the station by itself.</p>
 </main>
 <script>
+const now = document.getElementById('now')
 const order = ${JSON.stringify(names)}
 async function look() {
   try {
     const answer = await fetch('${STARTING_PATH}', { cache: 'no-store' })
     const state = answer.status === 503 ? await answer.json() : undefined
     if (!state) return location.reload()
-    document.getElementById('now').textContent = state.words
+    now.className = ''
+    if (now.textContent !== state.words) now.textContent = state.words
     document.getElementById('seconds').textContent = state.seconds
     for (const step of document.querySelectorAll('li')) {
       const place = order.indexOf(step.dataset.stage) - order.indexOf(state.stage)
       step.className = place < 0 ? 'done' : place === 0 ? 'now' : 'later'
     }
   } catch {
-    document.getElementById('now').textContent = 'The server does not answer: it may have been stopped. Its terminal says more.'
+    now.className = 'alone'
+    now.textContent = 'The server does not answer: it may have been stopped. Its terminal says more.'
   }
   setTimeout(look, ${ASK_EVERY_MS})
 }

@@ -79,11 +79,6 @@ function ServerSerial({
           value={config.receiverDelayMs}
           onChange={(receiverDelayMs) => receiverDelayMs !== config.receiverDelayMs && save({ ...config, receiverDelayMs })}
         />
-        <ChecksumChoice
-          value={config.acceptUnchecked === true}
-          offered={sendsNoChecksums(status)}
-          onChange={(acceptUnchecked) => save({ ...config, acceptUnchecked })}
-        />
         <Button
           variant={config.enabled ? 'outlined' : 'contained'}
           disabled={config.path === '' && !config.enabled}
@@ -91,6 +86,11 @@ function ServerSerial({
         >
           {config.enabled ? 'Let go of the port' : 'Listen to it'}
         </Button>
+        <ChecksumChoice
+          value={config.acceptUnchecked === true}
+          offered={sendsNoChecksums(status)}
+          onChange={(acceptUnchecked) => save({ ...config, acceptUnchecked })}
+        />
       </ReceiverRow>
       {status?.receivers.map((r) => (
         <ReceiverCard key={r.source} label={`${r.label}${status.serialBaud ? `, ${status.serialBaud} baud` : ''}`} gps={r.gps} />
@@ -137,11 +137,6 @@ function Listener({
           <MenuItem value="thisComputer">The field computer alone</MenuItem>
           <MenuItem value="network">Everybody in its network</MenuItem>
         </TextField>
-        <ChecksumChoice
-          value={config.acceptUnchecked === true}
-          offered={sendsNoChecksums(status)}
-          onChange={(acceptUnchecked) => save({ ...config, acceptUnchecked })}
-        />
         <Button
           variant={config.enabled ? 'outlined' : 'contained'}
           disabled={!valid}
@@ -150,6 +145,11 @@ function Listener({
         >
           {config.enabled ? 'Close it' : 'Open it'}
         </Button>
+        <ChecksumChoice
+          value={config.acceptUnchecked === true}
+          offered={sendsNoChecksums(status)}
+          onChange={(acceptUnchecked) => save({ ...config, acceptUnchecked })}
+        />
         {config.reach === 'network' && (
           <span className="muted">Anybody in the network can send a wrong time: two sources keep each other honest.</span>
         )}
