@@ -92,8 +92,8 @@ test('a receiver on a serial port of this device: its speed is found, its time i
   await expect(page.getByRole('region', { name: 'Receiver on this device' }).getByText('Its time is trusted.')).toBeVisible({
     timeout: 10_000,
   })
-  // The more sentences, the less of the jitter is left: on a busy machine that takes a while.
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|\d\.\d\d s (fast|slow)), ±0\.0\d s/, { timeout: 75_000 })
+  // What is not known of its own delay stays; the more sentences, the less of the jitter is left: on a busy machine that takes a while.
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|\d\.\d\d s (fast|slow)), ±0\.1\d s/, { timeout: 75_000 })
   await page.getByRole('button', { name: 'Let go of the port' }).click()
   await expect(page.getByRole('region', { name: 'Receiver on this device' })).toBeHidden()
 })
@@ -108,7 +108,7 @@ test('time servers: the practice one is asked, and one that lies by a day is not
   await page.getByLabel('Name or address').fill(host)
   await page.getByRole('button', { name: 'Add' }).click()
   await page.getByRole('button', { name: 'Sync now' }).click()
-  await expect(page.getByText(/6 answers, the best after/)).toBeVisible()
+  await expect(page.getByText(/4 answers, the best after/)).toBeVisible()
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|\d\.\d\d s (fast|slow)), ±0\.0\d s, good until/)
 
   await page.getByRole('link', { name: /^Practise/ }).click()
