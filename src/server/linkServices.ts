@@ -7,6 +7,7 @@ import type { Database } from './db/database'
 import type { Done } from './done'
 import { createInOrder } from './inOrder'
 import { storeLadderResult } from './ladderRepository'
+import type { KeyMark } from './links/keyMark'
 import { LinkHub } from './links/linkHub'
 import type { NetworkServices } from './network/networkServices'
 import { withLogin } from './ports/loginBytePort'
@@ -52,8 +53,10 @@ export class LinkServices {
   private constructor(
     private readonly database: Database,
     network: NetworkServices,
+    keyMark: KeyMark | undefined,
   ) {
     this.hub = new LinkHub({
+      ...(keyMark && { keyMark }),
       monotonicMs: () => performance.now(),
       utcMs: () => Date.now(),
       createPort: (port, serialBaud) => createPort(port, serialBaud, network, this.relay),
@@ -69,8 +72,8 @@ export class LinkServices {
     })
   }
 
-  static async open(database: Database, network: NetworkServices): Promise<LinkServices> {
-    const services = new LinkServices(database, network)
+  static async open(database: Database, network: NetworkServices, keyMark?: KeyMark): Promise<LinkServices> {
+    const services = new LinkServices(database, network, keyMark)
     const dialects = await openDocument(database, 'dialects', z.array(z.unknown()), [])
     // One that an older version took and this one does not must not take the others with it.
     services.own = dialects.flatMap((dialect) => catDialectSchema.safeParse(dialect).data ?? [])

@@ -5,6 +5,7 @@ import type { Config } from './config'
 import { openDatabase, type Database } from './db/database'
 import { seedDemo } from './demo'
 import { LinkServices } from './linkServices'
+import { FileKeyMark } from './links/fileKeyMark'
 import { Logbook } from './log/logbook'
 import { NetworkServices } from './network/networkServices'
 
@@ -26,7 +27,13 @@ export async function openServices(config: Config, root: string, now: () => numb
   const logbook = await Logbook.open(database, join(config.dataFolder, 'contacts.journal'), now)
   const clock = await ClockServices.open(database, config.dataFolder)
   const network = await NetworkServices.open(database, config.dataFolder)
-  const links = await LinkServices.open(database, network)
+  // It outlives us, so it must not be part of our bundle, which goes with us.
+  const keyMark = new FileKeyMark({
+    folder: config.dataFolder,
+    watchScript: join(root, 'scripts', 'key-watch.mjs'),
+    onProblem: (words) => console.error(`zeptik: ${words}`),
+  })
+  const links = await LinkServices.open(database, network, keyMark)
   const services: Services = {
     config,
     database,
@@ -36,6 +43,7 @@ export async function openServices(config: Config, root: string, now: () => numb
     network,
     async close() {
       await links.close()
+      keyMark.close()
       await clock.close()
       await logbook.close()
       await close()

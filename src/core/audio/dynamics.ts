@@ -163,13 +163,22 @@ const middleOf = (values: Float32Array, steps: readonly number[]) =>
 
 /** Splits the steps by the one station that comes and goes most and is strong enough to move a gain; none when there is none. */
 function mostKeyed(noise: Float32Array, bands: Levels['bands']): Split | undefined {
+  const usual = 10 ** (quantile(noise, 0.5) / 10)
   let best: { stands: Float32Array; byDb: number } | undefined
   for (let place = 0; place < bands[0]!.length; place += PLACE_STEP) {
+    let most = 0
+    let least = Infinity
+    for (const band of bands) {
+      most = Math.max(most, band[place]!)
+      least = Math.min(least, band[place]!)
+    }
+    // Most places hold nothing that could move a gain: they are not looked at any closer.
+    if (most < usual * 10 ** (STRONG_DB / 20) || most < least * 10 ** (KEYED_DB / 10)) continue
     const level = Float32Array.from(bands, (band) => powerToDb(band[place]! + 1e-18))
     const stands = level.map((db, t) => db - noise[t]!)
-    const most = quantile(stands, 0.9)
+    const standsDb = quantile(stands, 0.9)
     const byDb = quantile(level, 0.9) - quantile(level, 0.1)
-    if (most >= STRONG_DB && byDb >= KEYED_DB && (!best || most > best.byDb)) best = { stands, byDb: most }
+    if (standsDb >= STRONG_DB && byDb >= KEYED_DB && (!best || standsDb > best.byDb)) best = { stands, byDb: standsDb }
   }
   return best && splitSteps(best.stands)
 }

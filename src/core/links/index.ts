@@ -80,6 +80,7 @@ export {
   type TriedLink,
   type WireEntry,
 } from './linkContracts'
+export { dropKey, keyRightEnded, LONGEST_KEYED_MS, stillAlive, takeKey, WATCHDOG_MS, type KeyRight } from './keyRight'
 export { LinkProber, type ProberHost } from './linkProber'
 export type { LinkTarget } from './linkTalk'
 export { describePort, KISS_TCP_PORT, portChoiceSchema, samePort, type PortChoice } from './portChoice'

@@ -146,6 +146,13 @@ export const linkStateSchema = z.object({
     by: z.enum(KEYING_WAYS),
     state: z.enum(['off', 'ready', 'keyed', 'problem']),
     detail: z.string(),
+    /**
+     * How it is known that the radio stopped: its state is read back; it only acknowledges; the key line drops with the port;
+     * or nothing tells.
+     */
+    proof: z.enum(['readBack', 'acknowledged', 'line', 'none']),
+    /** True while nobody knows whether the radio is keyed. */
+    unknown: z.boolean(),
     leadMs: z.number(),
     tailMs: z.number(),
   }),

@@ -43,7 +43,7 @@ const links = (
     swrMeter: true,
     ...control,
   },
-  keying: { by: 'cat', state: keying, detail: 'Not there.', leadMs: 100, tailMs: 50 },
+  keying: { by: 'cat', state: keying, detail: 'Not there.', proof: 'readBack' as const, unknown: false, leadMs: 100, tailMs: 50 },
 })
 const good: ReadinessEvidence = {
   nowUtcMs: now,

@@ -3,6 +3,7 @@ import {
   defaultLinkConfig,
   linkConfigSchema,
   linkStateSchema,
+  WATCHDOG_MS,
   type BytePort,
   type BytePortEvents,
   type LinkConfig,
@@ -14,7 +15,8 @@ import { RadioStandin, TncStandin, type RadioFault, type TncFault } from '@/stan
 import { runDevice } from '@/standins/node/deviceRunner'
 import type { RunningStandin } from '@/standins/node/gpsRunner'
 import { createTcpBytePort } from '../ports/tcpBytePort'
-import { LinkHub, WATCHDOG_MS } from './linkHub'
+import type { KeyMark } from './keyMark'
+import { LinkHub, type LinkHubOptions } from './linkHub'
 
 const running: RunningStandin[] = []
 const hubs: LinkHub[] = []
@@ -62,9 +64,12 @@ class Line {
   }
 }
 
-function createHub(line?: Line): LinkHub {
+function createHub(line?: Line, over: Partial<LinkHubOptions> = {}): LinkHub {
   const createPort = (port: PortChoice): BytePort => (port.kind === 'tcp' ? createTcpBytePort(port.host, port.port) : line!.create())
-  const hub = new LinkHub({ monotonicMs: () => performance.now(), utcMs: () => 0, createPort, listPorts: async () => ['/dev/ttyKEY'] })
+  const hub = new LinkHub({
+    ...{ monotonicMs: () => performance.now(), utcMs: () => 0, createPort, listPorts: async () => ['/dev/ttyKEY'] },
+    ...over,
+  })
   hubs.push(hub)
   return hub
 }
@@ -403,5 +408,115 @@ describe('the set-up of links', () => {
   it('is off at first', () => {
     expect(linkConfigSchema.parse(defaultLinkConfig)).toEqual(defaultLinkConfig)
     expect(linkConfigSchema.parse(valid)).toEqual(valid)
+  })
+})
+
+/** A way to a radio that loses some of what is written to it. */
+function lossyPort(loses: (bytes: Uint8Array) => boolean) {
+  return (port: PortChoice): BytePort => {
+    if (port.kind !== 'tcp') throw new Error('only over the network')
+    const real = createTcpBytePort(port.host, port.port)
+    return {
+      describe: () => real.describe(),
+      open: (events) => real.open(events),
+      write: async (bytes) => (loses(bytes) ? { ok: true } : real.write(bytes)),
+      close: () => real.close(),
+    }
+  }
+}
+const KEY_OFF = {
+  'ascii-11': /^RX;$/,
+  'ascii-9': /^TX0;$/,
+  'framed-bcd': /^\xfe\xfe.{2}\x1c\x00\x00\xfd$/s,
+  'five-byte': /^\x00{4}\x88$/,
+} as const
+type Voice = keyof typeof KEY_OFF
+
+describe('unkeying', () => {
+  const setUp = async (voice: Voice, lost: number, over: Partial<LinkHubOptions> = {}) => {
+    const radio = new RadioStandin({ voice, serialBaud: 9600 })
+    const { port } = await run(radio)
+    let left = lost
+    const loses = (bytes: Uint8Array) => KEY_OFF[voice].test(String.fromCharCode(...bytes)) && left-- > 0
+    const hub = createHub(undefined, { createPort: lossyPort(loses), ...over })
+    await hub.configure(withControl(port, {}, voice))
+    return { radio, hub, loseMore: (n: number) => (left = n) }
+  }
+
+  it.each(Object.keys(KEY_OFF) as Voice[])('by %s is read back: one lost order is noticed and given again', async (voice) => {
+    const { radio, hub, loseMore } = await setUp(voice, 0)
+    await until(hub, (s) => s.keying.state === 'ready')
+    expect(hub.state(0).keying).toMatchObject({ proof: 'readBack', unknown: false })
+    expect(await hub.key({ action: 'on', id: 'a', acknowledged: 0 })).toEqual({ ok: true })
+    // Some dialects do not answer: the order may still be on its way.
+    await until(hub, () => radio.keyed)
+    loseMore(1)
+    expect(await hub.key({ action: 'off' })).toEqual({ ok: true })
+    expect(radio.keyed).toBe(false)
+    expect(hub.state(0).alarm).toBeNull()
+  })
+
+  it('that gets lost again and again raises the alarm, and is never forgotten', async () => {
+    const { radio, hub, loseMore } = await setUp('ascii-11', 0)
+    await until(hub, (s) => s.keying.state === 'ready')
+    await hub.key({ action: 'on', id: 'a', acknowledged: 0 })
+    await until(hub, () => radio.keyed)
+    loseMore(5)
+    expect(await hub.key({ action: 'off' })).toMatchObject({ ok: false, error: expect.stringMatching(/still transmits/) })
+    const state = hub.state(0)
+    expect(state.alarm!.words).toMatch(/not known whether the radio stopped.*switch the radio off/)
+    expect(state.keying).toMatchObject({ state: 'problem', unknown: true })
+    // Nobody keys what may be keyed, whatever was acknowledged.
+    expect(await hub.key({ action: 'on', id: 'b', acknowledged: state.alarm!.sequence })).toMatchObject({ ok: false })
+    // It is told until it says that it stopped.
+    const after = await until(hub, (s) => !s.keying.unknown)
+    expect(radio.keyed).toBe(false)
+    expect(await hub.key({ action: 'on', id: 'c', acknowledged: after.alarm!.sequence })).toEqual({ ok: true })
+  })
+
+  it('comes first when a line is opened for the first time, whoever keyed the radio', async () => {
+    const radio = new RadioStandin({ voice: 'ascii-9', serialBaud: 9600 })
+    const { port } = await run(radio)
+    radio.keyed = true
+    const hub = createHub()
+    await hub.configure(withControl(port, {}, 'ascii-9'))
+    await until(hub, (s) => s.keying.state === 'ready' && !radio.keyed)
+  })
+
+  it('follows a server that ended while the radio was keyed, and says so', async () => {
+    const marks: string[] = []
+    const keyMark: KeyMark = { found: () => Date.UTC(2026, 5, 1, 12, 0, 3), set: () => marks.push('set'), clear: () => marks.push('clear') }
+    const radio = new RadioStandin({ voice: 'framed-bcd', serialBaud: 9600 })
+    const { port } = await run(radio)
+    radio.keyed = true
+    const hub = createHub(undefined, { keyMark })
+    expect(hub.state(0).alarm!.words).toMatch(/ended while the radio was keyed, at 12:00:03/)
+    expect(hub.state(0).keying.unknown).toBe(true)
+    await hub.configure(withControl(port))
+    const state = await until(hub, (s) => s.keying.state === 'ready')
+    expect(radio.keyed).toBe(false)
+    expect(marks).toEqual(['clear'])
+    // Before each keying the mark stands, after each it is gone.
+    await hub.key({ action: 'on', id: 'a', acknowledged: state.alarm!.sequence })
+    expect(marks).toEqual(['clear', 'set'])
+    await hub.key({ action: 'off' })
+    expect(marks).toEqual(['clear', 'set', 'clear'])
+  })
+
+  it('is one holder’s matter, and alarms that have not happened cannot be acknowledged', async () => {
+    const { radio, hub } = await setUp('ascii-9', 0)
+    await until(hub, (s) => s.keying.state === 'ready')
+    await hub.key({ action: 'on', id: 'a', acknowledged: 0 })
+    expect(await hub.key({ action: 'on', id: 'b', acknowledged: 0 })).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/Another transmission/),
+    })
+    expect(await hub.key({ action: 'alive', id: 'a' })).toEqual({ ok: true })
+    expect(await hub.key({ action: 'off' })).toEqual({ ok: true })
+    expect(radio.keyed).toBe(false)
+    expect(await hub.key({ action: 'on', id: 'c', acknowledged: 9e15 })).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/has not happened/),
+    })
   })
 })

@@ -2,10 +2,15 @@
 import {
   defaultLinkConfig,
   describePort,
+  dropKey,
   hasSerialSpeed,
+  keyRightEnded,
   PortKeeper,
+  stillAlive,
+  takeKey,
   type BytePort,
   type DiagnoseRequest,
+  type KeyRight,
   type KeyRequest,
   type LinkConfig,
   type LinkState,
@@ -29,6 +34,7 @@ import {
   type Dialect,
 } from '@/core/links/cat'
 import type { Done } from '../done'
+import type { KeyMark, WayToUnkey } from './keyMark'
 import { ChangeFeed } from '../http/changeFeed'
 import { createInOrder } from '../inOrder'
 import { lineState, sleep } from './lineState'
@@ -45,22 +51,18 @@ export interface LinkHubOptions {
   ownDialects?: () => readonly CatDialect[]
   /** A climb of the ladder ended. */
   onVerdict?: (link: TriedLink, verdict: Verdict) => void
+  /** What outlives this process: a mark that the radio is keyed, and whoever unkeys it when we are gone. */
+  keyMark?: KeyMark
 }
 
-/** Without a sign of life of the browser for this long, nothing stays keyed. */
-export const WATCHDOG_MS = 2000
-/** Nothing is keyed for longer, whatever says it is alive. */
-const LONGEST_KEYED_MS = 16_000
 const TICK_MS = 40
 const CHANGE_EVERY_MS = 150
+const UNKNOWN_STATE =
+  'It is not known whether the radio transmits: it is told to stop again and again. If the transmit lamp is lit, switch the radio off.'
 const LET_GO = 'The port is let go while the link is tried.'
 const UNKEY_TRIES = 3
-
-interface Keyed {
-  id: string
-  sinceMs: number
-  aliveMs: number
-}
+/** While nobody knows whether the radio is keyed it is told to stop this often. */
+const UNKEY_AGAIN_MS = 1000
 
 /** All that the server does about links: the radio's control line, key lines, a TNC, and the ladder when one fails. */
 export class LinkHub {
@@ -71,9 +73,13 @@ export class LinkHub {
   private waiting: { request: CatRequest; done: (result: Done) => void }[] = []
   private lines: PortKeeper | undefined
   private linesDetail = ''
-  private keyed: Keyed | undefined
-  /** The control line was lost while the radio was keyed by it: unkeying comes first when it is back. */
+  private right: KeyRight = {}
+  /** Nobody knows whether the radio is keyed: it is told to stop until it says that it did, whatever else happens. */
   private mayBeKeyed = false
+  /** The control line has been told to stop transmitting since this process began. */
+  private cleared = false
+  private clearing: Promise<unknown> | undefined
+  private nextClearMs = 0
   private alarm: LinkState['alarm'] = null
   private readonly wire: WireLog
   private readonly tnc: TncLink
@@ -101,6 +107,16 @@ export class LinkHub {
     })
     this.timer = setInterval(() => this.tick(), TICK_MS)
     this.timer.unref()
+    const marked = options.keyMark?.found()
+    if (marked === undefined) return
+    this.mayBeKeyed = true
+    this.raise(
+      `The server ended while the radio was keyed, at ${new Date(marked).toISOString().slice(11, 19)}. It is told to stop as soon as it can be reached; if the transmit lamp is lit, switch the radio off.`,
+    )
+  }
+
+  private get keyed(): KeyRight['held'] {
+    return this.right.held
   }
 
   async close(): Promise<void> {
@@ -168,12 +184,10 @@ export class LinkHub {
       onOpen: () => {
         this.cat = createCatSession(dialect, this.options.monotonicMs())
         this.controlDetail = `${describePort(port)} is open.`
-        if (this.linesAreOnControl()) void this.control?.setLines(this.idleLines())
+        if (this.linesAreOnControl()) this.dropLines(this.control)
         if (this.config.keying.by !== 'vox') void this.control?.setLastWill(this.lastWill(dialect))
-        if (this.mayBeKeyed) {
-          this.mayBeKeyed = false
-          this.step({ type: 'request', request: { command: 'keyOff' }, nowMs: this.options.monotonicMs() })
-        }
+        // A server before this one, or anybody else, may have left it keyed.
+        if (this.config.keying.by === 'cat' && (this.mayBeKeyed || !this.cleared)) this.clear()
         this.changed()
       },
       onLost: (why) => {
@@ -184,6 +198,25 @@ export class LinkHub {
         this.changed()
       },
     })
+  }
+
+  /** Tells the radio to stop, and goes on until it is known to have. */
+  private clear(): void {
+    this.clearing ??= this.stopRadio().then((stopped) => {
+      this.clearing = undefined
+      this.nextClearMs = this.options.monotonicMs() + UNKEY_AGAIN_MS
+      if (!stopped.ok) return
+      this.cleared = true
+      this.settled()
+    })
+  }
+
+  /** It is known that the radio receives. */
+  private settled(): void {
+    if (this.keyed) return
+    this.mayBeKeyed = false
+    this.options.keyMark?.clear()
+    this.changed()
   }
 
   /** Begins the conversation anew, with the dialect as it is now. */
@@ -277,7 +310,7 @@ export class LinkHub {
       onBytes: () => undefined,
       onOpen: () => {
         this.linesDetail = `${path} is open.`
-        void this.lines?.setLines(this.idleLines())
+        this.dropLines(this.lines)
         this.changed()
       },
       onLost: (why) => {
@@ -288,9 +321,17 @@ export class LinkHub {
     })
   }
 
+  /** A port has been opened: its lines are put to rest, and with them the radio. */
+  private dropLines(port: PortKeeper | undefined): void {
+    void port?.setLines(this.idleLines()).then((done) => {
+      if (done.ok && this.mayBeKeyed && this.keyedByLine()) this.settled()
+    })
+  }
+
   private lostWhileKeyed(why: string): void {
     this.mayBeKeyed = this.config.keying.by === 'cat'
-    this.keyed = undefined
+    this.right = dropKey(this.right, this.options.monotonicMs())
+    if (!this.mayBeKeyed) this.settled()
     this.raise(
       `${why} It was lost while transmitting.${this.mayBeKeyed ? ' If the transmit lamp is lit, switch the radio off.' : ' The key line has dropped.'}`,
     )
@@ -306,17 +347,43 @@ export class LinkHub {
     const nowMs = this.options.monotonicMs()
     if (request.action === 'off') return this.unkey()
     if (request.action === 'alive') {
-      if (this.keyed?.id !== request.id) return { ok: false, error: this.alarm?.words ?? 'It is not keyed.' }
-      this.keyed.aliveMs = nowMs
+      const alive = stillAlive(this.right, request.id, nowMs)
+      if (!alive) return { ok: false, error: this.alarm?.words ?? 'It is not keyed.' }
+      this.right = alive
       return { ok: true }
     }
+    if (request.acknowledged > this.wire.last)
+      return { ok: false, error: 'An alarm was acknowledged that has not happened: load the page anew.' }
     if (this.alarm && this.alarm.sequence > request.acknowledged) return { ok: false, error: this.alarm.words }
+    if (this.mayBeKeyed && this.config.keying.by === 'cat') return { ok: false, error: UNKNOWN_STATE }
+    const taken = takeKey(this.right, request.id, nowMs)
+    if (!taken.ok) return taken
+    this.right = taken.right
     this.alarm = null
-    this.keyed = { id: request.id, sinceMs: nowMs, aliveMs: nowMs }
+    // What outlives this process is told first: it may end in the middle of keying.
+    if (this.marks()) this.options.keyMark?.set(this.options.utcMs(), this.wayToUnkey())
     const done = await this.setKey(true)
     if (!done.ok) await this.unkey()
     this.changed()
     return done
+  }
+
+  private marks(): boolean {
+    return this.config.keying.by === 'cat' || this.keyedByLine()
+  }
+
+  /** How somebody else can unkey the radio when this process is gone. */
+  private wayToUnkey(): WayToUnkey | undefined {
+    const { by, path } = this.config.keying
+    const { port, serialBaud } = this.config.control
+    if (this.keyedByLine() && !this.linesAreOnControl())
+      return path === null ? undefined : { port: { kind: 'serial', path }, serialBaud, bytes: new Uint8Array(), lines: this.idleLines() }
+    const bytes =
+      by === 'cat' && this.cat?.dialect.send.keyOff
+        ? renderTemplate(this.cat.dialect.send.keyOff, {}, this.cat.dialect.context)
+        : new Uint8Array()
+    if (!port || (port.kind !== 'serial' && port.kind !== 'tcp')) return undefined
+    return { port, serialBaud, bytes, ...(this.linesAreOnControl() && { lines: this.idleLines() }) }
   }
 
   private async setKey(on: boolean): Promise<Done> {
@@ -336,23 +403,54 @@ export class LinkHub {
     return port.setLines({ ...this.idleLines(), [by]: on !== inverted })
   }
 
-  /** Unkeys whatever is believed: it must never depend on that. A radio that was keyed and does not confirm it is told again. */
+  /** Unkeys whatever is believed: it must never depend on that. A radio that was keyed and does not prove that it stopped is told again. */
   private async unkey(): Promise<Done> {
     const { by } = this.config.keying
-    const was = this.keyed !== undefined
-    this.keyed = undefined
+    const was = this.keyed !== undefined || this.mayBeKeyed
+    this.right = dropKey(this.right, this.options.monotonicMs())
     this.changed()
-    let done = await this.setKey(false)
-    for (let again = 1; was && !done.ok && !this.keyed && again < UNKEY_TRIES; again++) done = await this.setKey(false)
+    const done = was ? await this.stopRadio() : await this.setKey(false)
     // Whoever closes the port next must not cut these bytes off.
     await this.writing
     if (!was) return { ok: true }
-    if (!done.ok && !this.keyed) {
+    if (done.ok) this.settled()
+    else if (!this.keyed && !this.mayBeKeyed) {
       this.mayBeKeyed = by === 'cat'
       const before = this.alarm ? `${this.alarm.words} ` : ''
       this.raise(`${before}It is not known whether the radio stopped: ${done.error} If the transmit lamp is lit, switch the radio off.`)
     }
     return done
+  }
+
+  /** Tells the radio to stop, and looks whether it did as far as it can be asked; tells it again when it did not. */
+  private async stopRadio(): Promise<Done> {
+    let done: Done = { ok: false, error: 'It was not told.' }
+    for (let tries = 0; tries < UNKEY_TRIES; tries++) {
+      // Somebody keyed it again meanwhile, rightly.
+      if (this.keyed) return { ok: true }
+      done = await this.setKey(false)
+      if (this.config.keying.by !== 'cat') return done
+      if (!done.ok) continue
+      done = await this.readBack()
+      if (done.ok) return done
+    }
+    return done
+  }
+
+  /** Asks whether the radio transmits, where its dialect has a question for it. */
+  private async readBack(): Promise<Done> {
+    if (this.proof() !== 'readBack' || this.keyed) return { ok: true }
+    const asked = await this.ask({ command: 'readKeyed' })
+    if (!asked.ok) return asked
+    return this.cat?.readings.keyed === true ? { ok: false, error: 'It says that it still transmits.' } : { ok: true }
+  }
+
+  private proof(): LinkState['keying']['proof'] {
+    if (this.keyedByLine()) return 'line'
+    const { dialect } = this.cat ?? { dialect: this.dialect() }
+    if (this.config.keying.by !== 'cat') return 'none'
+    if (dialect.send.readKeyed && dialect.reply.readKeyed) return 'readBack'
+    return dialect.reply.keyOff ? 'acknowledged' : 'none'
   }
 
   // The ladder
@@ -398,8 +496,16 @@ export class LinkHub {
       },
       keying: {
         by: keying.by,
-        state: none ? 'off' : this.keyed ? 'keyed' : ready ? 'ready' : 'problem',
-        detail: none ? '' : keying.by === 'cat' || this.linesAreOnControl() ? this.controlDetail : this.linesDetail,
+        state: none ? 'off' : this.keyed ? 'keyed' : this.mayBeKeyed ? 'problem' : ready ? 'ready' : 'problem',
+        detail: none
+          ? ''
+          : this.mayBeKeyed
+            ? UNKNOWN_STATE
+            : keying.by === 'cat' || this.linesAreOnControl()
+              ? this.controlDetail
+              : this.linesDetail,
+        proof: this.proof(),
+        unknown: this.mayBeKeyed,
         leadMs: keying.leadMs,
         tailMs: keying.tailMs,
       },
@@ -415,19 +521,17 @@ export class LinkHub {
     const nowMs = this.options.monotonicMs()
     this.step({ type: 'tick', nowMs })
     this.tnc.tick(nowMs)
-    const { keyed } = this
-    if (!keyed) return
-    const { by } = this.config.keying
-    if (by === 'vox' || by === 'none') {
-      // With the page its audio is gone as well: there is nothing here to unkey.
-      if (nowMs - keyed.aliveMs > WATCHDOG_MS || nowMs - keyed.sinceMs > LONGEST_KEYED_MS) void this.unkey()
-    } else if (nowMs - keyed.aliveMs > WATCHDOG_MS) {
-      this.raise('The page that was transmitting went away: the radio was unkeyed.')
-      void this.unkey()
-    } else if (nowMs - keyed.sinceMs > LONGEST_KEYED_MS) {
-      this.raise('The radio was keyed for too long and was unkeyed.')
-      void this.unkey()
-    }
+    if (this.mayBeKeyed && !this.keyed && this.cat && this.config.keying.by === 'cat' && nowMs >= this.nextClearMs) this.clear()
+    const ended = keyRightEnded(this.right, nowMs)
+    if (!ended) return
+    // A radio that keys itself by VOX loses its audio with the page: there is nothing here to unkey.
+    if (this.marks())
+      this.raise(
+        ended === 'away'
+          ? 'The page that was transmitting went away: the radio was unkeyed.'
+          : 'The radio was keyed for too long and was unkeyed.',
+      )
+    void this.unkey()
   }
 
   private changed(): void {

@@ -11,6 +11,11 @@ export class WireLog {
   /** @param sequence goes on from the time of start, so that a restarted server's alarms are newer than all before */
   constructor(private sequence: number) {}
 
+  /** The highest number given so far. */
+  get last(): number {
+    return this.sequence
+  }
+
   next(): number {
     return ++this.sequence
   }

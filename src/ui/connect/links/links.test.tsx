@@ -7,7 +7,7 @@ import { LinkPanels } from './LinkPanels'
 
 const quiet: LinkState = {
   control: { state: 'off', detail: 'Off.', frequencyHz: null, mode: null, keyed: null, power: null, swr: null, alc: null, swrMeter: true },
-  keying: { by: 'vox', state: 'off', detail: '', leadMs: 100, tailMs: 50 },
+  keying: { by: 'vox', state: 'off', detail: '', proof: 'none' as const, unknown: false, leadMs: 100, tailMs: 50 },
   tnc: { state: 'off', detail: 'Off.', frames: [], badFrames: 0 },
   diagnosis: null,
   alarm: null,
