@@ -11,6 +11,7 @@ export {
   type Contact,
   type Evidence,
 } from './contact'
+export { ContactTraces, type ContactTrace } from './sameContact'
 export {
   contactPageSchema,
   contactQuerySchema,

@@ -1,1 +1,9 @@
-export { assessReadiness, type Readiness, type ReadinessEvidence, type ReadyId, type ReadyItem, type ReadyState } from './readiness'
+export {
+  assessReadiness,
+  KEY_PROOF_WORDS,
+  type Readiness,
+  type ReadinessEvidence,
+  type ReadyId,
+  type ReadyItem,
+  type ReadyState,
+} from './readiness'

@@ -238,6 +238,14 @@ function dialItem({ station, nowUtcMs, source, links }: ReadinessEvidence): Read
   }
 }
 
+/** How it is known that the radio has stopped transmitting. */
+export const KEY_PROOF_WORDS: Record<LinkState['keying']['proof'], string> = {
+  readBack: 'and it is asked whether it stopped',
+  acknowledged: 'and it acknowledges each order, but cannot be asked whether it stopped',
+  line: 'which drops when the port closes',
+  none: 'but nothing tells whether it stopped',
+}
+
 const KEYED_BY = { cat: 'the control line', rts: 'RTS', dtr: 'DTR' } as const
 
 function outputItem(e: ReadinessEvidence): ReadyItem {
@@ -261,7 +269,11 @@ function outputItem(e: ReadinessEvidence): ReadyItem {
         evidence: `the radio cannot be keyed by ${by}: ${keying.detail.replace(/\.$/, '')}`,
         action: { label: 'Try the link', stage: 'connect' },
       }
-    return { ...base, state: 'ready', evidence: `keyed by ${by}` }
+    return {
+      ...base,
+      state: keying.proof === 'none' ? 'attention' : 'ready',
+      evidence: `keyed by ${by}, ${KEY_PROOF_WORDS[keying.proof]}; set the radio’s own transmit timer as well, for when this computer fails`,
+    }
   }
   const leadIn = e.station.voxLeadInMs > 0 ? `, ${e.station.voxLeadInMs} ms lead-in` : ''
   return { ...base, state: 'ready', evidence: `keyed by VOX${leadIn}` }

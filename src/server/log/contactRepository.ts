@@ -1,6 +1,6 @@
 import { and, asc, count, desc, eq, exists, gte, ilike, inArray, lt, or, sql, type SQL } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/pg-core'
-import { duplicateKey, missingFrom, type Contact, type ContactPage, type ContactQuery } from '@/core/log'
+import { ContactTraces, duplicateKey, missingFrom, type Contact, type ContactPage, type ContactQuery } from '@/core/log'
 import type { Database } from '../db/database'
 import { contactHistory, contacts, journalMark } from '../db/schema'
 import type { JournalEntry } from './journal'
@@ -227,6 +227,23 @@ export async function knownIds(database: Database, ids: readonly string[]): Prom
 }
 
 /** Contacts with any of these calls that are not deleted: band, mode, name and locator for "worked before". */
+/** What tells contacts apart of all on the air with these calls, deleted ones left out. */
+export async function tracesOf(database: Database, wanted: readonly { call: string }[]): Promise<ContactTraces> {
+  const traces = new ContactTraces()
+  const calls = [...new Set(wanted.map(({ call }) => call))]
+  for (let from = 0; from < calls.length; from += 1000) {
+    const part = calls.slice(from, from + 1000)
+    const { call, band, mode, startedUtcMs } = contacts
+    const submode = sql<string | null>`${contacts.record}->>'submode'`
+    const rows = await database
+      .select({ call, band, mode, submode, startedUtcMs })
+      .from(contacts)
+      .where(and(sql`${call} in ${part}`, eq(contacts.deleted, false), eq(contacts.practice, false)))
+    rows.forEach((row) => traces.add(row))
+  }
+  return traces
+}
+
 export async function workedBefore(
   database: Database,
   calls: readonly string[],

@@ -126,6 +126,26 @@ describe('the logbook', () => {
     expect((await listContacts(database, query())).total).toBe(2)
   })
 
+  it('imports a file of another program once, however often it is offered', async () => {
+    // No ids of ours, times of four digits, and one record twice.
+    const record = (call: string, time: string) =>
+      `<CALL:${call.length}>${call}<BAND:3>20m<MODE:3>FT8<QSO_DATE:8>20260601<TIME_ON:${time.length}>${time}<EOR>\n`
+    const file = new TextEncoder().encode(
+      `<EOH>${record('Q3NEW', '1234')}${record('Q4NEW', '123417')}${record('Q4NEW', '123417')}${record('Q4NEW', '1250')}`,
+    )
+    let next = 50
+    const offer = (confirm: boolean) => logbook.importAdif(file, () => id(next++), confirm)
+    expect(await offer(false)).toMatchObject({ value: { recordsRead: 4, ready: 3, alreadyThere: 1 } })
+    expect(await offer(true)).toMatchObject({ value: { stored: 3, alreadyThere: 1 } })
+    expect(await offer(true)).toMatchObject({ value: { stored: 0, alreadyThere: 4 } })
+    expect((await listContacts(database, query())).total).toBe(3)
+    // One that was deleted may come back.
+    const { rows } = await listContacts(database, query())
+    const gone = rows.find((r) => r.call === 'Q3NEW')!
+    await logbook.remove(gone.id, gone.revision)
+    expect(await offer(true)).toMatchObject({ value: { stored: 1 } })
+  })
+
   it('imports thousands and answers searches among them', async () => {
     const many = Array.from({ length: 3000 }, (_, i) => contact(i + 1))
     await logbook.importAdif(new TextEncoder().encode(contactsToAdif(many, noon, '0')), () => id(0), true)

@@ -1,6 +1,6 @@
 import { adifToContacts, contactSchema, type Contact, type ImportPreview } from '@/core/log'
 import type { Database } from '../db/database'
-import { applyEntries, knownIds, readContact, readJournalMark } from './contactRepository'
+import { applyEntries, knownIds, readContact, readJournalMark, tracesOf } from './contactRepository'
 import { createInOrder } from '../inOrder'
 import { TotalsCache } from './totalsCache'
 import { openJournal, type Journal, type JournalEntry, type Replay } from './journal'
@@ -106,12 +106,20 @@ export class Logbook {
       const read = adifToContacts(bytes, newId)
       const ids = read.contacts.map((c) => c.id)
       const known = await knownIds(this.database, ids)
-      const once = new Map(read.contacts.map((c) => [c.id, c]))
-      const ready = [...once.values()].filter((c) => !known.has(c.id))
+      // A file of somebody else's has no ids of ours: the same call, band, mode and start make the same contact, also within the file.
+      const traces = await tracesOf(this.database, read.contacts)
+      const ready: Contact[] = []
+      const taken = new Set(known)
+      for (const contact of read.contacts) {
+        if (taken.has(contact.id) || traces.has(contact)) continue
+        taken.add(contact.id)
+        traces.add(contact)
+        ready.push(contact)
+      }
       const preview = {
         recordsRead: read.recordsRead,
         ready: ready.length,
-        alreadyThere: known.size,
+        alreadyThere: read.contacts.length - ready.length,
         problems: read.problems.slice(0, 200),
         stored: 0,
       }

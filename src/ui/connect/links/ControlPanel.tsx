@@ -5,6 +5,7 @@ import Switch from '@mui/material/Switch'
 import TextField from '@mui/material/TextField'
 import { KEYING_WAYS, type KeyingWay, type LinkConfig, type LinkState } from '@/core/links'
 import { BUILT_IN_DIALECTS } from '@/core/links/cat'
+import { KEY_PROOF_WORDS } from '@/core/readiness'
 import { formatKilohertz } from '../../parts/formats'
 import { Caution, Panel, panelStyles } from '../../parts/Panel'
 import { DialectPanel, useOwnDialects } from './DialectPanel'
@@ -125,6 +126,11 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
               label="The line is low while transmitting"
             />
           </>
+        )}
+        {links && keying.by !== 'vox' && keying.by !== 'none' && (
+          <p className="muted" style={{ flexBasis: '100%', margin: 0 }}>
+            {KEYING_WORDS[keying.by]}, {KEY_PROOF_WORDS[links.keying.proof]}. Set the radio’s own transmit timer as well.
+          </p>
         )}
         <TextField
           label="Stop above SWR"
