@@ -1,6 +1,6 @@
 import { open, type FileHandle } from 'node:fs/promises'
 import { createResampler } from '@/core/dsp/resampler'
-import { decodeChannels, decodeFrames, parseWavHeader, WAV_HEADER_BYTES, type WavFormat } from '@/core/audio/wav'
+import { decodeChannels, decodeFrames, holdsNumbers, NO_NUMBERS, parseWavHeader, WAV_HEADER_BYTES, type WavFormat } from '@/core/audio/wav'
 import { CommandError, fileProblem } from './errors'
 
 const FRAMES_AT_A_TIME = 262_144
@@ -30,7 +30,7 @@ export async function openWavFile(path: string): Promise<WavFile> {
     const header = parseWavHeader(start, size)
     if (!header.ok) throw new CommandError(`${path}: ${header.error}`)
     const { format, dataOffset, dataBytes, frames } = header.value
-    const pieces = () => readPieces(path, file, format.bytesPerFrame, { from: dataOffset, bytes: dataBytes })
+    const pieces = () => readPieces(path, file, format, { from: dataOffset, bytes: dataBytes })
     return { format, frames, blocks: split(pieces(), format), mono: (toHz) => joined(pieces(), format, toHz) }
   } catch (error) {
     await file.close()
@@ -46,18 +46,22 @@ export async function* readWavFile(path: string, toHz: number): AsyncGenerator<F
 async function* readPieces(
   path: string,
   file: FileHandle,
-  bytesPerFrame: number,
+  format: WavFormat,
   data: { from: number; bytes: number },
 ): AsyncGenerator<Uint8Array> {
+  const { bytesPerFrame } = format
   const buffer = new Uint8Array(FRAMES_AT_A_TIME * bytesPerFrame)
+  let numbers = false
   try {
     for (let at = 0; at < data.bytes;) {
       const { bytesRead } = await file.read(buffer, 0, Math.min(buffer.length, data.bytes - at), data.from + at)
       const whole = bytesRead - (bytesRead % bytesPerFrame)
       if (whole === 0) throw new CommandError(`${path}: the file ended while it was read`)
+      numbers ||= holdsNumbers(buffer.subarray(0, whole), format)
       yield buffer.subarray(0, whole)
       at += whole
     }
+    if (!numbers) throw new CommandError(`${path}: ${NO_NUMBERS}`)
   } catch (error) {
     throw error instanceof CommandError ? error : fileProblem(path, error)
   } finally {

@@ -5,8 +5,10 @@ import next from 'next'
 import { readConfig } from './config'
 import { lockFolder } from './folderLock'
 import { isForeign, isOwnName } from './http/foreign'
+import { oddRequest } from './http/oddRequest'
 import { SAFETY_HEADERS } from './http/safetyHeaders'
 import { startPage, STARTING_PATH, startState, type StartStage } from './http/startPage'
+import { makePrivate } from './privateFolder'
 import { openServices, provideServices, type Services } from './services'
 
 const root = process.env.ZEPTIK_ROOT ?? process.cwd()
@@ -31,6 +33,8 @@ async function main(): Promise<void> {
   const read = readConfig(process.env, root)
   if (!read.ok) stop(read.problems.join('\nzeptik: '))
   const { config } = read
+  // Other users of the machine have no business in the log, nor in what we write from now on.
+  process.umask(0o077)
   try {
     mkdirSync(config.dataFolder, { recursive: true })
   } catch (error) {
@@ -40,6 +44,10 @@ async function main(): Promise<void> {
   }
   const lock = await lockFolder(config.dataFolder)
   if (!lock.ok) stop(lock.error)
+  const { mended, open } = makePrivate(config.dataFolder)
+  if (mended > 0)
+    console.log(`zeptik: ${mended} files and folders in ${config.dataFolder} were open to other users of this computer; no longer`)
+  for (const words of open) console.error(`zeptik: other users of this computer may read the data: ${words}`)
 
   const names = [...config.names, hostname().toLowerCase()]
   const startedMs = performance.now()
@@ -50,6 +58,8 @@ async function main(): Promise<void> {
     const refuse = (why: string) => void response.writeHead(403, { 'content-type': 'text/plain', connection: 'close' }).end(why)
     if (!isOwnName(request.headers.host, names))
       return refuse('This server does not go by that name. Open it by its address in numbers, or start it with the name in ZEPTIK_NAMES.')
+    const odd = oddRequest(request.method, request.url)
+    if (odd) return void response.writeHead(odd.status, { 'content-type': 'text/plain', connection: 'close' }).end(odd.error)
     if (isForeign(request.url, request.headers)) return refuse('Requests from other sites are refused.')
     if (ready.handle && request.url === STARTING_PATH) return void response.writeHead(204).end()
     if (!ready.handle) return answerStarting(request, response, stage, (performance.now() - startedMs) / 1000)

@@ -180,6 +180,27 @@ describe('passwords', () => {
     expect(statSync(path).mode & 0o777).toBe(0o600)
   })
 
+  it('are forgotten when their entry goes to another host, port or user, and kept when it is only renamed', async () => {
+    const entry = (over: Partial<AddressEntry> = {}): AddressEntry => ({
+      ...{ id: id(1), name: 'Radio', kind: 'radio', user: 'rowan', places: { house: { host: '192.168.7.2', port: 4001 } } },
+      ...over,
+    })
+    for (const [change, kept] of [
+      [{ name: 'Heron' }, true],
+      [{ user: 'somebody' }, false],
+      [{ places: { house: { host: '10.6.6.6', port: 4001 } } }, false],
+      [{ places: { house: { host: '192.168.7.2', port: 23 } } }, false],
+      [{ places: { house: { host: '192.168.7.2', port: 4001 }, hotspot: { host: '10.6.6.6', port: 4001 } } }, false],
+    ] as [Partial<AddressEntry>, boolean][]) {
+      const services = await NetworkServices.open(database, folder)
+      await services.store({ ...emptyAddressBook, entries: [entry()] })
+      await services.setPassword(id(1), 'reed')
+      await services.store({ ...emptyAddressBook, entries: [entry(change)] })
+      expect(services.view().withPassword).toEqual(kept ? [id(1)] : [])
+    }
+    await (await NetworkServices.open(database, folder)).store(emptyAddressBook)
+  })
+
   it('set at the same moment are all kept, and none for an entry that is gone', async () => {
     const place = (port: number) => ({ host: '192.168.7.2', port })
     const entries = [1, 2, 3].map((n): AddressEntry => ({

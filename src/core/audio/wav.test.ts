@@ -134,4 +134,29 @@ describe('encodeWav', () => {
     if (!read.ok) throw new Error(read.error)
     ;[...values, 1, -1].forEach((v, i) => expect(Math.abs(read.value.samples[i]! - v)).toBeLessThan(1e-4))
   })
+
+  it('of which one sample is no number loses that one alone, and of which none is one is refused', () => {
+    const file = (values: number[]) => {
+      const bytes = new Uint8Array(44 + 4 * values.length)
+      const view = new DataView(bytes.buffer)
+      const put = (at: number, text: string) => [...text].forEach((c, i) => view.setUint8(at + i, c.charCodeAt(0)))
+      put(0, 'RIFF')
+      view.setUint32(4, bytes.length - 8, true)
+      put(8, 'WAVEfmt ')
+      view.setUint32(16, 16, true)
+      view.setUint16(20, 3, true)
+      view.setUint16(22, 1, true)
+      view.setUint32(24, 12_000, true)
+      view.setUint32(28, 48_000, true)
+      view.setUint16(32, 4, true)
+      view.setUint16(34, 32, true)
+      put(36, 'data')
+      view.setUint32(40, 4 * values.length, true)
+      values.forEach((value, i) => view.setFloat32(44 + 4 * i, value, true))
+      return bytes
+    }
+    const some = decodeWav(file([0.5, Number.NaN, -0.25]))
+    expect(some.ok && [...some.value.samples]).toEqual([0.5, 0, -0.25])
+    expect(decodeWav(file([Number.NaN, Infinity]))).toEqual({ ok: false, error: expect.stringMatching(/none of its samples is a number/) })
+  })
 })

@@ -100,8 +100,7 @@ export function decodeChannels(bytes: Uint8Array, format: WavFormat): Float32Arr
   return Array.from({ length: channels }, (_, c) => {
     const out = new Float32Array(frames)
     for (let i = 0; i < frames; i++) {
-      const value = read(i * bytesPerFrame + c * width)
-      out[i] = Number.isFinite(value) ? value : 0
+      out[i] = finite(read(i * bytesPerFrame + c * width))
     }
     return out
   })
@@ -118,17 +117,31 @@ export function decodeFrames(bytes: Uint8Array, format: WavFormat): Float32Array
   const width = format.bitsPerSample / 8
   const out = new Float32Array(frames)
   const energy = new Float64Array(channels)
-  for (let i = 0; i < frames; i++) for (let c = 0; c < channels; c++) energy[c]! += Math.abs(read(i * bytesPerFrame + c * width))
+  for (let i = 0; i < frames; i++) for (let c = 0; c < channels; c++) energy[c]! += Math.abs(finite(read(i * bytesPerFrame + c * width)))
   const loudest = Math.max(...energy)
   const used = [...energy.keys()].filter((c) => energy[c]! > loudest * 1e-3)
   if (used.length === 0) return out
   for (let i = 0; i < frames; i++) {
     let sum = 0
-    for (const c of used) sum += read(i * bytesPerFrame + c * width)
-    const value = sum / used.length
-    out[i] = Number.isFinite(value) ? value : 0
+    for (const c of used) sum += finite(read(i * bytesPerFrame + c * width))
+    out[i] = sum / used.length
   }
   return out
+}
+
+/** What is no number is silence, for itself alone. */
+const finite = (value: number) => (Number.isFinite(value) ? value : 0)
+
+/** Why a file of float samples cannot be heard although it has some. */
+export const NO_NUMBERS = 'none of its samples is a number: whatever wrote this recording failed'
+
+/** Whether any sample in these whole frames is a number; integers always are. */
+export function holdsNumbers(bytes: Uint8Array, format: WavFormat): boolean {
+  if (format.encoding !== 'float') return true
+  const read = sampleReader(new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength), format)
+  const width = format.bitsPerSample / 8
+  for (let at = 0; at + width <= bytes.length; at += width) if (Number.isFinite(read(at))) return true
+  return false
 }
 
 function sampleReader(view: DataView, { encoding, bitsPerSample }: WavFormat): (at: number) => number {
@@ -150,10 +163,9 @@ export function decodeWav(bytes: Uint8Array): WavResult<{ samples: Float32Array;
   const header = parseWavHeader(bytes.subarray(0, WAV_HEADER_BYTES), bytes.length)
   if (!header.ok) return header
   const { dataOffset, dataBytes, format } = header.value
-  return {
-    ok: true,
-    value: { samples: decodeFrames(bytes.subarray(dataOffset, dataOffset + dataBytes), format), sampleRateHz: format.sampleRateHz },
-  }
+  const data = bytes.subarray(dataOffset, dataOffset + dataBytes)
+  if (!holdsNumbers(data, format)) return { ok: false, error: NO_NUMBERS }
+  return { ok: true, value: { samples: decodeFrames(data, format), sampleRateHz: format.sampleRateHz } }
 }
 
 /** Writes mono samples (full scale ±1, clipped beyond) as a 16-bit PCM file. */

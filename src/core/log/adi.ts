@@ -29,6 +29,11 @@ export interface AdiFile {
   problems: AdiProblem[]
 }
 
+/** Longer names and lengths no field has. */
+const LONGEST_TAG = 200
+/** More problems than this help nobody. */
+const MOST_PROBLEMS = 2000
+
 /** Largest file that is read at once. */
 export const ADI_LIMIT_BYTES = 100_000_000
 
@@ -40,6 +45,11 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     return file
   }
   const decode = createDecode()
+  const problem = (found: AdiProblem) => {
+    if (file.problems.length < MOST_PROBLEMS) file.problems.push(found)
+    else if (file.problems.length === MOST_PROBLEMS)
+      file.problems.push({ line: found.line, what: 'from here on there are more problems than are listed' })
+  }
   const LESS = 60
   const GREATER = 62
   let line = 1
@@ -54,10 +64,19 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     const open = bytes.indexOf(LESS, at)
     if (open < 0) break
     advance(open)
-    const close = bytes.indexOf(GREATER, open)
-    if (close < 0 || close - open > 200) {
-      file.problems.push({ line, what: 'a field begins with "<" and does not end with ">"' })
+    // Looked for no further than a tag can be long: a file of nothing but "<" would be searched to its end for each of them.
+    const within = bytes.subarray(open, open + LONGEST_TAG).indexOf(GREATER)
+    const close = open + within
+    if (within < 0) {
+      problem({ line, what: 'a field begins with "<" and does not end with ">"' })
       advance(open + 1)
+      continue
+    }
+    // A stray "<" must not swallow the field that follows it.
+    const inner = bytes.lastIndexOf(LESS, close)
+    if (inner > open) {
+      if (!inHeader) problem({ line, what: 'a field begins with "<" and does not end with ">"' })
+      advance(inner)
       continue
     }
     const tag = decode(bytes.subarray(open + 1, close))
@@ -79,7 +98,7 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     if (!parts) {
       // A stray "<" in the free text of a header is not a fault.
       if (!inHeader)
-        file.problems.push({
+        problem({
           line,
           field: tag.split(':')[0]!.slice(0, 80),
           what: `"<${tag.slice(0, 80)}>" is no field: <NAME:LENGTH> is expected`,

@@ -159,4 +159,11 @@ describe('contacts', () => {
     expect(bandOf(14_074_000)).toBe('20m')
     expect(bandOf(13_000_000)).toBeUndefined()
   })
+
+  it('bears a file of nothing but beginnings of fields, with a bounded list of problems', () => {
+    const file = parseAdi(new TextEncoder().encode(`<EOH>${'<'.repeat(300_000)}<CALL:5>Q1ABC<EOR>`))
+    expect(file.problems.length).toBeLessThanOrEqual(2001)
+    expect(file.problems.at(-1)!.what).toMatch(/more problems than are listed/)
+    expect(file.records).toHaveLength(1)
+  })
 })

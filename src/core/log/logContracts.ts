@@ -1,14 +1,15 @@
 import { z } from 'zod'
+import { storable } from './storable'
 import { contactSchema } from './contact'
 
 /** What the log screen asks for. */
 export const contactQuerySchema = z.object({
-  search: z.string().max(100).default(''),
-  band: z.string().max(10).default(''),
-  mode: z.string().max(20).default(''),
+  search: z.string().max(100).overwrite(storable).default(''),
+  band: z.string().max(10).overwrite(storable).default(''),
+  mode: z.string().max(20).overwrite(storable).default(''),
   origin: z.enum(['air', 'practice', 'all']).default('air'),
   /** Contacts made from this reference alone. */
-  reference: z.string().max(40).default(''),
+  reference: z.string().max(40).overwrite(storable).default(''),
   /** Contacts that began in this stretch alone, from its start up to but without its end. */
   from: z.coerce.number().finite().default(0),
   to: z.coerce.number().finite().default(8.64e15),

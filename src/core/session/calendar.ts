@@ -15,6 +15,9 @@ const LONGEST_MS = 2 * DAY_MS
 
 const utc = (ms: number) => ICAL.Time.fromJSDate(new Date(ms), true)
 
+/** A line break alone ends a line of text; a carriage return alone would end the property. */
+const lines = (text: string) => text.replace(/\r\n?/g, '\n')
+
 /**
  * Writes the plan as an iCalendar file (RFC 5545): each stretch an event, each net one that repeats, each with a reminder.
  * @param fromUtcMs nets begin at their first occurrence after this
@@ -29,11 +32,11 @@ export function planToCalendar(plan: SessionPlan, fromUtcMs: number): string {
     event.updatePropertyWithValue('dtstamp', utc(fromUtcMs))
     event.updatePropertyWithValue('dtstart', utc(startUtcMs))
     event.updatePropertyWithValue('dtend', utc(endUtcMs))
-    event.updatePropertyWithValue('summary', summary)
-    if (note) event.updatePropertyWithValue('description', note)
+    event.updatePropertyWithValue('summary', lines(summary))
+    if (note) event.updatePropertyWithValue('description', lines(note))
     const alarm = new ICAL.Component('valarm')
     alarm.updatePropertyWithValue('action', 'DISPLAY')
-    alarm.updatePropertyWithValue('description', summary)
+    alarm.updatePropertyWithValue('description', lines(summary))
     alarm.updatePropertyWithValue('trigger', ICAL.Duration.fromSeconds(-60 * plan.noticeMin))
     event.addSubcomponent(alarm)
     calendar.addSubcomponent(event)

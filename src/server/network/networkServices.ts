@@ -6,6 +6,15 @@ import { createInOrder } from '../inOrder'
 import { openDocument, writeDocument } from '../stationRepository'
 import { SecretBox, sealedSchema, type Sealed } from './secretBox'
 
+/** Whom a password is for: user, and host and port in each network. */
+const goesTo = ({ user, places }: AddressBook['entries'][number]) =>
+  JSON.stringify([
+    user,
+    Object.entries(places)
+      .flatMap(([place, at]) => (at ? [[place, at.host, at.port]] : []))
+      .sort(),
+  ])
+
 const secretsSchema = z.record(z.string(), sealedSchema)
 
 /** The address book, and the passwords that belong to it. These leave the server only to the device they are for. */
@@ -32,13 +41,20 @@ export class NetworkServices {
     return { ...this.book, withPassword: ids.filter((id) => !unreadable.includes(id)), unreadable }
   }
 
-  /** Stores the book; passwords of entries that are gone are forgotten. */
+  /**
+   * Stores the book. Passwords of entries that are gone are forgotten, and of those whose user or address is another one now:
+   * else whoever may change an address could have the password sent to a host of their own.
+   */
   store(book: AddressBook): Promise<void> {
     return this.inOrder(async () => {
+      const kept = Object.entries(this.secrets).filter(([id]) => {
+        const [before, after] = [this.book, book].map(({ entries }) => entries.find((entry) => entry.id === id))
+        return before !== undefined && after !== undefined && goesTo(before) === goesTo(after)
+      })
+      // The passwords go first: a crash in between must not leave them with the new addresses.
+      if (kept.length < Object.keys(this.secrets).length) await this.storeSecrets(Object.fromEntries(kept))
       await writeDocument(this.database, 'addressBook', book)
       this.book = book
-      const kept = Object.entries(this.secrets).filter(([id]) => book.entries.some((entry) => entry.id === id))
-      if (kept.length < Object.keys(this.secrets).length) await this.storeSecrets(Object.fromEntries(kept))
     })
   }
 
