@@ -2,12 +2,13 @@ import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { ClockServices } from './clockServices'
 import type { Config } from './config'
-import { openDatabase, type Database } from './db/database'
+import type { Database } from './db/database'
 import { seedDemo } from './demo'
 import { LinkServices } from './linkServices'
 import { FileKeyMark } from './links/fileKeyMark'
-import { Logbook } from './log/logbook'
+import type { Logbook } from './log/logbook'
 import { NetworkServices } from './network/networkServices'
+import { openData } from './openData'
 
 /** All that a request can use. */
 export interface Services {
@@ -23,8 +24,8 @@ export interface Services {
 /** Opens database and journal in the data folder, which must be locked by now. */
 export async function openServices(config: Config, root: string, now: () => number): Promise<Services> {
   mkdirSync(config.dataFolder, { recursive: true })
-  const { database, close } = await openDatabase(join(config.dataFolder, 'database'), root)
-  const logbook = await Logbook.open(database, join(config.dataFolder, 'contacts.journal'), now)
+  const { database, logbook, notes, close } = await openData(config.dataFolder, root, now)
+  for (const note of notes) console.error(`zeptik: ${note}`)
   const clock = await ClockServices.open(database, config.dataFolder)
   const network = await NetworkServices.open(database, config.dataFolder)
   // It outlives us, so it must not be part of our bundle, which goes with us.
@@ -45,7 +46,6 @@ export async function openServices(config: Config, root: string, now: () => numb
       await links.close()
       keyMark.close()
       await clock.close()
-      await logbook.close()
       await close()
     },
   }

@@ -14,6 +14,7 @@ import {
 import type { HeardReport } from '@/core/station/heardContract'
 import type { Database } from './db/database'
 import { documents, heard } from './db/schema'
+import { copiesOf } from './documentCopies'
 
 export async function readDocument(database: Database, name: string): Promise<unknown> {
   const rows = await database.select().from(documents).where(eq(documents.name, name))
@@ -33,7 +34,9 @@ export async function openDocument<T extends z.ZodType>(
   return parsed.success ? parsed.data : fallback
 }
 
+/** Stores a document: its copy on the disk first, then the database. */
 export async function writeDocument(database: Database, name: string, value: unknown): Promise<void> {
+  copiesOf(database)?.write(name, value)
   await database
     .insert(documents)
     .values({ name, value })

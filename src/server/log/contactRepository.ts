@@ -227,6 +227,33 @@ export async function knownIds(database: Database, ids: readonly string[]): Prom
 }
 
 /** Contacts with any of these calls that are not deleted: band, mode, name and locator for "worked before". */
+/**
+ * Revision of each contact in the database, read from the table itself.
+ * @throws when the index by which the log is listed does not hold as many: it is damaged
+ */
+export async function storedRevisions(database: Database): Promise<Map<string, number>> {
+  const rows = await database.select({ id: contacts.id, revision: contacts.revision }).from(contacts)
+  const listed = await database.transaction(async (tx) => {
+    await tx.execute(sql`set local enable_seqscan = off`)
+    await tx.execute(sql`set local enable_bitmapscan = off`)
+    return tx
+      .select({ count: sql<number>`count(*)::int` })
+      .from(contacts)
+      .where(sql`${contacts.startedUtcMs} > '-infinity'`)
+  })
+  if (listed[0]!.count !== rows.length) throw new Error(`its list of contacts holds ${listed[0]!.count} of ${rows.length}`)
+  return new Map(rows.map(({ id, revision }) => [id, revision]))
+}
+
+/** Contacts by their ids. */
+export async function recordsOf(database: Database, ids: readonly string[]): Promise<Contact[]> {
+  const rows = await database
+    .select({ record: contacts.record })
+    .from(contacts)
+    .where(sql`${contacts.id} in ${ids}`)
+  return rows.map((row) => row.record)
+}
+
 /** What tells contacts apart of all on the air with these calls, deleted ones left out. */
 export async function tracesOf(database: Database, wanted: readonly { call: string }[]): Promise<ContactTraces> {
   const traces = new ContactTraces()

@@ -30,6 +30,11 @@ export interface Replay {
   /** Sequence numbers of entries that the database will not have; they stay in the file. */
   refused: number[]
   applied: number
+  /** The newest revision of each contact that the journal holds. */
+  held: Map<string, number>
+  /** Contacts that the database had lost, and those that only the database had. */
+  restored: number
+  rewritten: number
 }
 
 /**
@@ -41,7 +46,7 @@ export async function openJournal(
   after: number,
   apply: (entries: JournalEntry[]) => Promise<readonly number[]>,
 ): Promise<{ journal: Journal; replay: Replay }> {
-  const replay: Replay = { damagedLines: [], refused: [], applied: 0 }
+  const replay: Replay = { damagedLines: [], refused: [], applied: 0, held: new Map(), restored: 0, rewritten: 0 }
   const hand = async (entries: JournalEntry[]) => {
     const refused = await apply(entries)
     replay.refused.push(...refused)
@@ -67,6 +72,8 @@ export async function openJournal(
         continue
       }
       sequence = Math.max(sequence, entry.sequence)
+      const { id, revision } = entry.contact
+      if (revision > (replay.held.get(id) ?? 0)) replay.held.set(id, revision)
       if (entry.sequence <= after) continue
       batch.push(entry)
       if (batch.length >= 500) {
@@ -109,6 +116,18 @@ export async function openJournal(
     close: () => closeSync(file),
   }
   return { journal, replay }
+}
+
+/** The newest entry of each of some contacts, in the order of the journal. */
+export async function newestEntries(path: string, ids: ReadonlySet<string>): Promise<JournalEntry[]> {
+  const newest = new Map<string, JournalEntry>()
+  for await (const { text } of readLines(path)) {
+    const entry = text === undefined ? undefined : readLine(text)
+    if (!entry || !ids.has(entry.contact.id)) continue
+    const known = newest.get(entry.contact.id)
+    if (!known || known.contact.revision <= entry.contact.revision) newest.set(entry.contact.id, entry)
+  }
+  return [...newest.values()].sort((a, b) => a.sequence - b.sequence)
 }
 
 function writeAll(file: number, bytes: Uint8Array): void {

@@ -173,7 +173,7 @@ describe('after a power cut', () => {
     await shut()
 
     await open(older)
-    expect(logbook.replay).toEqual({ applied: 4, damagedLines: [], refused: [] })
+    expect(logbook.replay).toMatchObject({ applied: 4, damagedLines: [], refused: [] })
     const page = await listContacts(database, query({ direction: 'asc' }))
     expect(page.rows.map((r) => [r.id, r.locator])).toEqual([
       [id(1), 'KN44'],
@@ -220,7 +220,7 @@ describe('text that a database does not hold', () => {
     await database.execute(sql`alter table contacts add constraint odd check (call <> 'Q3ABD')`)
     try {
       logbook = await Logbook.open(database, join(folder, 'contacts.journal'), () => noon)
-      expect(logbook.replay).toEqual({ applied: 4, damagedLines: [], refused: [3] })
+      expect(logbook.replay).toMatchObject({ applied: 4, damagedLines: [], refused: [3] })
       expect((await listContacts(database, query())).rows.map((row) => row.call).sort()).toEqual(['Q1ABB', 'Q2ABC', 'Q4ABE', 'Q5ABF'])
       expect(await logbook.store([contact(6)])).toMatchObject({ ok: true })
       // Sent together with one that is taken.
@@ -283,7 +283,7 @@ describe('the journal', () => {
     first.journal.close()
     const second = await collect()
     expect(second.seen).toEqual([1, 2, 3, 4])
-    expect(second.replay).toEqual({ applied: 4, damagedLines: [], refused: [] })
+    expect(second.replay).toMatchObject({ applied: 4, damagedLines: [], refused: [] })
     second.journal.close()
     expect(readFileSync(path(), 'utf8').split('\n')).toHaveLength(5)
   })

@@ -1,9 +1,9 @@
 import { adifToContacts, contactSchema, type Contact, type ImportPreview } from '@/core/log'
 import type { Database } from '../db/database'
-import { applyEntries, knownIds, readContact, readJournalMark, tracesOf } from './contactRepository'
+import { applyEntries, knownIds, readContact, readJournalMark, recordsOf, storedRevisions, tracesOf } from './contactRepository'
 import { createInOrder } from '../inOrder'
 import { TotalsCache } from './totalsCache'
-import { openJournal, type Journal, type JournalEntry, type Replay } from './journal'
+import { newestEntries, openJournal, type Journal, type JournalEntry, type Replay } from './journal'
 
 export type LogProblem = { ok: false; status: 404 | 409 | 422 | 507; error: string }
 export type LogResult<T> = { ok: true; value: T } | LogProblem
@@ -29,6 +29,35 @@ async function applyAll(database: Database, entries: readonly JournalEntry[], no
   const middle = entries.length >> 1
   const first = await applyAll(database, entries.slice(0, middle), nowUtcMs)
   return [...first, ...(await applyAll(database, entries.slice(middle), nowUtcMs))]
+}
+
+/**
+ * Compares database and journal contact by contact, for after a power cut the database may have lost any part of what it said.
+ * What it lacks is applied again; what only it has is written into the journal.
+ * @throws when the database cannot hold what the journal has: it is damaged
+ */
+async function reconcile(database: Database, journal: Journal, path: string, replay: Replay, nowUtcMs: number): Promise<void> {
+  const lacking = async () => {
+    const stored = await storedRevisions(database)
+    return { stored, lost: [...replay.held].flatMap(([id, revision]) => ((stored.get(id) ?? 0) < revision ? [id] : [])) }
+  }
+  const { stored, lost } = await lacking()
+  if (lost.length > 0) {
+    const entries = await newestEntries(path, new Set(lost))
+    const impossible = new Set<number>()
+    for (let from = 0; from < entries.length; from += 500)
+      for (const sequence of await applyAll(database, entries.slice(from, from + 500), nowUtcMs)) impossible.add(sequence)
+    const possible = new Set(entries.flatMap((e) => (impossible.has(e.sequence) ? [] : [e.contact.id])))
+    const still = (await lacking()).lost.filter((id) => possible.has(id)).length
+    if (still > 0) throw new Error(`it does not hold ${still} contacts of the journal though they were given to it again`)
+    replay.restored = possible.size
+  }
+  const onlyStored = [...stored.keys()].filter((id) => !replay.held.has(id))
+  for (let from = 0; from < onlyStored.length; from += 500) {
+    const records = await recordsOf(database, onlyStored.slice(from, from + 500))
+    journal.append(records)
+    replay.rewritten += records.length
+  }
 }
 
 const revisionOf = ({ id, revision }: Contact) => `${id} ${revision}`
@@ -59,6 +88,7 @@ export class Logbook {
   static async open(database: Database, journalPath: string, now: () => number): Promise<Logbook> {
     const mark = await readJournalMark(database)
     const { journal, replay } = await openJournal(journalPath, mark, (entries) => applyAll(database, entries, now()))
+    await reconcile(database, journal, journalPath, replay, now())
     return new Logbook(database, journal, now, replay)
   }
 
