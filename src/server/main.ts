@@ -6,6 +6,7 @@ import { readConfig } from './config'
 import { lockFolder } from './folderLock'
 import { isForeign, isOwnName } from './http/foreign'
 import { oddRequest } from './http/oddRequest'
+import { needsPageCookie, openPageCookie } from './http/pageCookie'
 import { SAFETY_HEADERS } from './http/safetyHeaders'
 import { startPage, STARTING_PATH, startState, type StartStage } from './http/startPage'
 import { makePrivate } from './privateFolder'
@@ -49,6 +50,7 @@ async function main(): Promise<void> {
     console.log(`zeptik: ${mended} files and folders in ${config.dataFolder} were open to other users of this computer; no longer`)
   for (const words of open) console.error(`zeptik: other users of this computer may read the data: ${words}`)
 
+  const pageCookie = openPageCookie(config.dataFolder)
   const names = [...config.names, hostname().toLowerCase()]
   const startedMs = performance.now()
   let stage: StartStage = 'folder'
@@ -60,6 +62,10 @@ async function main(): Promise<void> {
       return refuse('This server does not go by that name. Open it by its address in numbers, or start it with the name in ZEPTIK_NAMES.')
     const odd = oddRequest(request.method, request.url)
     if (odd) return void response.writeHead(odd.status, { 'content-type': 'text/plain', connection: 'close' }).end(odd.error)
+    const ours = pageCookie.isIn(request.headers.cookie)
+    if (needsPageCookie(request.method, request.url) && !ours)
+      return refuse('A port is lent by a page of this server alone. Load the page anew.')
+    if (!ours && !request.url?.startsWith('/api/')) response.setHeader('set-cookie', pageCookie.header)
     if (isForeign(request.url, request.headers)) return refuse('Requests from other sites are refused.')
     if (ready.handle && request.url === STARTING_PATH) return void response.writeHead(204).end()
     if (!ready.handle) return answerStarting(request, response, stage, (performance.now() - startedMs) / 1000)

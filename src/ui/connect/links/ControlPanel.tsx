@@ -127,11 +127,6 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
             />
           </>
         )}
-        {links && keying.by !== 'vox' && keying.by !== 'none' && (
-          <p className="muted" style={{ flexBasis: '100%', margin: 0 }}>
-            {KEYING_WORDS[keying.by]}, {KEY_PROOF_WORDS[links.keying.proof]}. Set the radio’s own transmit timer as well.
-          </p>
-        )}
         <TextField
           label="Stop above SWR"
           type="number"
@@ -141,6 +136,11 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
           sx={{ width: 150 }}
           slotProps={{ htmlInput: { min: 1.2, max: 10, step: 0.1 } }}
         />
+        {links && keying.by !== 'vox' && keying.by !== 'none' && (
+          <p className="muted" style={{ flexBasis: '100%', margin: 0 }}>
+            {KEYING_WORDS[keying.by]}, {KEY_PROOF_WORDS[links.keying.proof]}. Set the radio’s own transmit timer as well.
+          </p>
+        )}
       </div>
       {(keying.by === 'rts' || keying.by === 'dtr') && (
         <div style={{ marginTop: 12 }}>
