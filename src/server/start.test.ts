@@ -1,9 +1,9 @@
 import { spawn } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { existsSync, mkdirSync, mkdtempSync, rmSync, symlinkSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { readConfig } from './config'
-import { lockFolder } from './folderLock'
+import { lockFolder, lockKey } from './folderLock'
 
 describe('readConfig', () => {
   it('has defaults that listen to this computer alone', () => {
@@ -58,10 +58,8 @@ describe('lockFolder', () => {
   it('is let go when its holder is killed', async () => {
     const holder = spawn(process.execPath, [
       '-e',
-      `const { createHash } = require('crypto'); const { realpathSync } = require('fs');
-       const key = createHash('sha256').update(realpathSync(process.argv[1])).digest('hex').slice(0, 32);
-       require('net').createServer().listen('\\0zeptik-' + key, () => console.log('held')); setInterval(() => {}, 1000)`,
-      folder,
+      `require('net').createServer().listen('\\0zeptik-' + process.argv[1], () => console.log('held')); setInterval(() => {}, 1000)`,
+      lockKey(folder),
     ])
     await new Promise((done) => holder.stdout.once('data', done))
     expect((await lockFolder(folder)).ok).toBe(false)
@@ -71,5 +69,44 @@ describe('lockFolder', () => {
     const after = await lockFolder(folder)
     expect(after.ok).toBe(true)
     if (after.ok) await after.release()
+  })
+
+  it('is the same by whatever path the folder is reached', async () => {
+    const other = `${folder}-link`
+    symlinkSync(folder, other)
+    try {
+      expect(lockKey(other)).toBe(lockKey(folder))
+    } finally {
+      rmSync(other)
+    }
+  })
+
+  it('holds where names of sockets do not reach: by the socket in the folder alone', async () => {
+    // Another container has other names, but the same folder.
+    const holder = spawn(process.execPath, [
+      '-e',
+      `require('net').createServer((s) => s.destroy()).listen(process.argv[1] + '/lock.sock', () => console.log('held')); setInterval(() => {}, 1000)`,
+      folder,
+    ])
+    await new Promise((done) => holder.stdout.once('data', done))
+    expect(await lockFolder(folder)).toMatchObject({ ok: false, error: expect.stringContaining('already running') as string })
+    const gone = new Promise((done) => holder.once('exit', done))
+    holder.kill('SIGKILL')
+    await gone
+    // It is left behind by a killed process, and then in nobody's way.
+    expect(existsSync(join(folder, 'lock.sock'))).toBe(true)
+    const after = await lockFolder(folder)
+    expect(after.ok).toBe(true)
+    if (after.ok) await after.release()
+  })
+
+  it('holds a folder whose name is longer than that of a socket may be', async () => {
+    const deep = join(folder, 'a'.repeat(90), 'b'.repeat(90))
+    mkdirSync(deep, { recursive: true })
+    const first = await lockFolder(deep)
+    expect(first.ok).toBe(true)
+    expect(existsSync(join(deep, 'lock.sock'))).toBe(process.platform === 'linux')
+    expect((await lockFolder(deep)).ok).toBe(false)
+    if (first.ok) await first.release()
   })
 })
