@@ -1,5 +1,6 @@
 import { resolve } from 'node:path'
 import { z } from 'zod'
+import { isLoopback, SHORTEST_PHRASE } from './http/passPhrase'
 
 /** What the environment may say. */
 const environmentSchema = z.object({
@@ -18,6 +19,7 @@ const environmentSchema = z.object({
     .string()
     .regex(/^[0-9A-Za-z.,\s-]*$/, 'ZEPTIK_NAMES must be host names, with commas between')
     .default(''),
+  ZEPTIK_PASS: z.string().max(200).optional(),
   ZEPTIK_DATA: z.string().trim().min(1, 'ZEPTIK_DATA must name a folder').optional(),
   ZEPTIK_DEMO: z.enum(['0', '1'], 'ZEPTIK_DEMO must be 0 or 1').default('0'),
 })
@@ -27,6 +29,8 @@ export interface Config {
   host: string
   dataFolder: string
   demo: boolean
+  /** What others have to give before anything is served to them; none where only this computer reaches the server. */
+  passPhrase?: string
   /** Names of the public directory by which this server may be called. */
   names: readonly string[]
 }
@@ -45,11 +49,24 @@ export function readConfig(
       problems: parsed.error.issues.map((issue) => `${issue.message} (${issue.path.join('.')} is "${given[String(issue.path[0])] ?? ''}")`),
     }
   }
-  const { PORT, HOST, ZEPTIK_NAMES, ZEPTIK_DATA, ZEPTIK_DEMO } = parsed.data
+  const { PORT, HOST, ZEPTIK_NAMES, ZEPTIK_PASS, ZEPTIK_DATA, ZEPTIK_DEMO } = parsed.data
+  // What is wrong with a pass phrase is said without showing it.
+  if (ZEPTIK_PASS !== undefined && ZEPTIK_PASS.length < SHORTEST_PHRASE)
+    return { ok: false, problems: [`ZEPTIK_PASS must have ${SHORTEST_PHRASE} characters or more`] }
+  if (ZEPTIK_PASS === undefined && !isLoopback(HOST))
+    return {
+      ok: false,
+      problems: [
+        `with HOST=${HOST} others in the network reach this server, which can key a transmitter: choose a pass phrase for them, ZEPTIK_PASS="..." with ${SHORTEST_PHRASE} characters or more, or leave HOST at 127.0.0.1`,
+      ],
+    }
   const names = [HOST, ...ZEPTIK_NAMES.split(/[,\s]+/)].map((name) => name.toLowerCase()).filter(Boolean)
   const demo = ZEPTIK_DEMO === '1'
   return {
     ok: true,
-    config: { port: PORT, host: HOST, names, demo, dataFolder: resolve(root, ZEPTIK_DATA ?? (demo ? 'demo-data' : 'data')) },
+    config: {
+      ...{ port: PORT, host: HOST, names, demo, dataFolder: resolve(root, ZEPTIK_DATA ?? (demo ? 'demo-data' : 'data')) },
+      ...(ZEPTIK_PASS !== undefined && { passPhrase: ZEPTIK_PASS }),
+    },
   }
 }

@@ -7,6 +7,7 @@ import { lockFolder } from './folderLock'
 import { isForeign, isOwnName } from './http/foreign'
 import { oddRequest } from './http/oddRequest'
 import { needsPageCookie, openPageCookie } from './http/pageCookie'
+import { ENTER_PATH, enterPage, LONGEST_FORM_BYTES, PassPhrase } from './http/passPhrase'
 import { SAFETY_HEADERS } from './http/safetyHeaders'
 import { startPage, STARTING_PATH, startState, type StartStage } from './http/startPage'
 import { makePrivate } from './privateFolder'
@@ -17,6 +18,28 @@ const root = process.env.ZEPTIK_ROOT ?? process.cwd()
 function stop(message: string): never {
   console.error(`zeptik: ${message}`)
   process.exit(1)
+}
+
+/** Whoever has not given the pass phrase gets the page that asks for it, and nothing else. */
+async function askWhoItIs(request: IncomingMessage, response: ServerResponse, guard: PassPhrase): Promise<void> {
+  const page = (status: number, problem?: string) =>
+    response.writeHead(status, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' }).end(enterPage(problem))
+  if (request.method !== 'POST' || request.url !== ENTER_PATH) {
+    if (request.headers.accept?.includes('text/html')) page(401)
+    else response.writeHead(401, { 'content-type': 'text/plain' }).end('This server wants its pass phrase first: open it in a browser.')
+    return
+  }
+  let form = ''
+  for await (const piece of request as AsyncIterable<Buffer>) {
+    form += piece.toString('utf8')
+    if (form.length > LONGEST_FORM_BYTES) return void response.writeHead(413, { connection: 'close' }).end()
+  }
+  const address = request.socket.remoteAddress ?? 'nowhere'
+  const entered = guard.enter(new URLSearchParams(form).get('phrase') ?? '', address, performance.now())
+  if (entered.ok) return void response.writeHead(303, { location: '/', 'set-cookie': entered.cookie }).end()
+  const { wrong } = guard.list().find((t) => t.address === address) ?? { wrong: 0 }
+  console.error(`zeptik: a wrong pass phrase came from ${address}, ${wrong} in the last minute`)
+  page(entered.status, entered.error)
 }
 
 /** A browser gets a page that comes by itself, everything else a plain refusal. */
@@ -51,6 +74,7 @@ async function main(): Promise<void> {
   for (const words of open) console.error(`zeptik: other users of this computer may read the data: ${words}`)
 
   const pageCookie = openPageCookie(config.dataFolder)
+  const passPhrase = config.passPhrase === undefined ? undefined : new PassPhrase(config.passPhrase, pageCookie.secret)
   const names = [...config.names, hostname().toLowerCase()]
   const startedMs = performance.now()
   let stage: StartStage = 'folder'
@@ -62,11 +86,12 @@ async function main(): Promise<void> {
       return refuse('This server does not go by that name. Open it by its address in numbers, or start it with the name in ZEPTIK_NAMES.')
     const odd = oddRequest(request.method, request.url)
     if (odd) return void response.writeHead(odd.status, { 'content-type': 'text/plain', connection: 'close' }).end(odd.error)
+    if (isForeign(request.url, request.headers)) return refuse('Requests from other sites are refused.')
+    if (passPhrase && !passPhrase.isIn(request.headers.cookie)) return void askWhoItIs(request, response, passPhrase)
     const ours = pageCookie.isIn(request.headers.cookie)
     if (needsPageCookie(request.method, request.url) && !ours)
       return refuse('A port is lent by a page of this server alone. Load the page anew.')
     if (!ours && !request.url?.startsWith('/api/')) response.setHeader('set-cookie', pageCookie.header)
-    if (isForeign(request.url, request.headers)) return refuse('Requests from other sites are refused.')
     if (ready.handle && request.url === STARTING_PATH) return void response.writeHead(204).end()
     if (!ready.handle) return answerStarting(request, response, stage, (performance.now() - startedMs) / 1000)
     ready.handle(request, response).catch((error: unknown) => {

@@ -16,10 +16,25 @@ describe('readConfig', () => {
       config: { dataFolder: '/opt/z/demo-data', port: 7350 },
     })
     expect(
-      readConfig({ PORT: '8080', HOST: '0.0.0.0', ZEPTIK_DATA: '/srv/log', ZEPTIK_NAMES: 'Field.example, reed.example' }, '/opt/z'),
+      readConfig(
+        {
+          PORT: '8080',
+          HOST: '0.0.0.0',
+          ZEPTIK_DATA: '/srv/log',
+          ZEPTIK_NAMES: 'Field.example, reed.example',
+          ZEPTIK_PASS: 'ferry landing',
+        },
+        '/opt/z',
+      ),
     ).toMatchObject({
       ok: true,
-      config: { port: 8080, host: '0.0.0.0', dataFolder: '/srv/log', names: ['0.0.0.0', 'field.example', 'reed.example'] },
+      config: {
+        port: 8080,
+        host: '0.0.0.0',
+        dataFolder: '/srv/log',
+        names: ['0.0.0.0', 'field.example', 'reed.example'],
+        passPhrase: 'ferry landing',
+      },
     })
   })
   it.each([
@@ -29,6 +44,9 @@ describe('readConfig', () => {
     [{ HOST: 'a b' }, /HOST must be an address/],
     [{ ZEPTIK_DEMO: 'yes' }, /ZEPTIK_DEMO must be 0 or 1/],
     [{ ZEPTIK_NAMES: 'a/b' }, /ZEPTIK_NAMES must be host names/],
+    [{ HOST: '0.0.0.0' }, /can key a transmitter: choose a pass phrase/],
+    [{ HOST: '::' }, /ZEPTIK_PASS/],
+    [{ HOST: '0.0.0.0', ZEPTIK_PASS: 'short' }, /^ZEPTIK_PASS must have 8 characters or more$/],
   ])('refuses %j', (environment, why) => {
     const read = readConfig(environment, '/opt/z')
     expect(read.ok).toBe(false)

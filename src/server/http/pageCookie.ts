@@ -11,6 +11,8 @@ const SECRET = /^[0-9a-f]{64}$/
  * site has it.
  */
 export interface PageCookie {
+  /** Known to this data folder alone. */
+  secret: string
   /** Header that gives it to a browser. */
   header: string
   /** @param cookies the request's header */
@@ -32,6 +34,7 @@ export function openPageCookie(folder: string): PageCookie {
   }
   const own = Buffer.from(secret)
   return {
+    secret,
     header: `${NAME}=${secret}; Path=/; HttpOnly; SameSite=Strict; Max-Age=31536000`,
     isIn: (cookies) =>
       (cookies ?? '').split(';').some((part) => {

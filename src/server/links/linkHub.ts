@@ -111,7 +111,7 @@ export class LinkHub {
     if (marked === undefined) return
     this.mayBeKeyed = true
     this.raise(
-      `The server ended while the radio was keyed, at ${new Date(marked).toISOString().slice(11, 19)}. It is told to stop as soon as it can be reached; if the transmit lamp is lit, switch the radio off.`,
+      `The server ended while the radio was keyed${marked > 0 ? `, at ${new Date(marked).toISOString().slice(11, 19)} UTC` : ''}. It is told to stop as soon as it can be reached; if the transmit lamp is lit, switch the radio off.`,
     )
   }
 
@@ -158,6 +158,8 @@ export class LinkHub {
       await this.openLines()
     }
     if (changed('tnc')) await this.tnc.open()
+    // Nothing here keys the radio any more: what was said of it once need not be said at each start.
+    if (this.mayBeKeyed && !this.marks()) this.settled()
     this.changed()
   }
 
