@@ -9,7 +9,7 @@ import { expect, test } from './fixtures'
 
 const PHASE_S = 6.2
 /** Longer than the search and the operator's taps take on a slow machine: it must still play when the slots are looked at. */
-const SECONDS = 300
+const SECONDS = 420
 
 /** A band of six stations whose slots begin 6.2 s into the recording. */
 function band(): Float32Array {
@@ -56,7 +56,8 @@ test('with a clock that is an hour off, the slots are found by ear and the minut
   // The operator knows the hour: 240 slots, a minute at a time.
   for (let i = 0; i < 60; i++) await page.getByRole('button', { name: '+1 min' }).click()
   await page.getByRole('button', { name: 'That is the time' }).click()
-  await expect(page.getByText(/was moved forward by (1\.0 h|60 min)/)).toBeVisible({ timeout: 20_000 })
+  // Between slots, and a busy machine may miss the moment once or twice.
+  await expect(page.getByText(/was moved forward by (1\.0 h|60 min)/)).toBeVisible({ timeout: 75_000 })
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|0\.\d\d s (fast|slow)), ±0\.\d\d s, good until/)
   // Slots of the recording began PHASE_S after the device started to play it, give or take the start of the device.
   const shownMs = await page.evaluate(() => {

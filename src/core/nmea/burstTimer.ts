@@ -268,7 +268,10 @@ export class BurstTimer {
 
   /** What was known of the pace holds until something else is seen; seen once, it is unknown; seen again and again, it holds. */
   private judged(pace: Pace): void {
-    if (pace.kind === 'unknown') return
+    if (pace.kind === 'unknown') {
+      if (this.pace.kind === 'unknown') this.pace = pace
+      return
+    }
     const agrees = this.believed === undefined || this.believed === pace.kind
     if (agrees || ++this.contrary >= CONTRARY_SURE) {
       this.contrary = 0

@@ -58,13 +58,18 @@ export function judgePace(reads: readonly BurstRead[], toldByteMs: number | unde
   // Of the speeds in use, the one by which bursts begin at the same time wherever one looks.
   const lineByteMs = toldByteMs ?? USUAL_BAUDS.map(byteMsAt).reduce((a, b) => (Math.abs(growthMs(b)) < Math.abs(growthMs(a)) ? b : a))
   const expectedMs = bytesApart * (toldByteMs ?? SLOWEST_BYTE_MS)
-  if (expectedMs < Math.max(LEAST_SPAN_MS, CHANCE_FACTOR * chanceMs(0))) return unknown
+  // Even where nothing can be decided, bytes take no longer than the growth that was seen, and what chance may have hidden of it.
+  const mostByteMs = Math.max(0, growthMs(0) + CHANCE_FACTOR * chanceOf(first, 0)) / bytesApart
+  const undecided: Pace = toldByteMs === undefined ? { kind: 'unknown', byteMs: Math.min(SLOWEST_BYTE_MS, mostByteMs) } : unknown
+  if (expectedMs < Math.max(LEAST_SPAN_MS, CHANCE_FACTOR * chanceMs(0))) return undecided
   const noneMs = NONE_SHARE * expectedMs
   const isFree = Math.abs(growthMs(0)) < (toldByteMs === undefined ? LEAST_SPAN_MS / 2 : noneMs)
   if (isFree && (toldByteMs === undefined || growthMs(toldByteMs) < noneMs - expectedMs)) return { kind: 'free', byteMs: 0 }
   const grownMs = bytesApart * lineByteMs
   const isLine = Math.abs(growthMs(lineByteMs)) < NONE_SHARE * grownMs && growthMs(0) > (1 - NONE_SHARE) * grownMs
-  return isLine && grownMs >= Math.max(LEAST_SPAN_MS, CHANCE_FACTOR * chanceMs(lineByteMs)) ? { kind: 'line', byteMs: lineByteMs } : unknown
+  return isLine && grownMs >= Math.max(LEAST_SPAN_MS, CHANCE_FACTOR * chanceMs(lineByteMs))
+    ? { kind: 'line', byteMs: lineByteMs }
+    : undecided
 }
 
 const delaysOf = (reads: readonly BurstRead[], byteMs: number) => reads.map((r) => r.afterMs - r.bytes * byteMs)
