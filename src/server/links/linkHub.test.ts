@@ -474,6 +474,19 @@ describe('unkeying', () => {
     expect(await hub.key({ action: 'on', id: 'c', acknowledged: after.alarm!.sequence })).toEqual({ ok: true })
   })
 
+  it('of a radio that answers everything but that question goes by its orders, and says so', async () => {
+    const radio = new RadioStandin({ voice: 'ascii-9', serialBaud: 9600 })
+    const { port } = await run(radio)
+    const hub = createHub(undefined, { createPort: lossyPort((bytes) => String.fromCharCode(...bytes) === 'TX;') })
+    await hub.configure(withControl(port, {}, 'ascii-9'))
+    await until(hub, (s) => s.control.frequencyHz !== null && s.keying.proof === 'none', 15_000)
+    expect(await hub.key({ action: 'on', id: 'a', acknowledged: 0 })).toEqual({ ok: true })
+    await until(hub, () => radio.keyed)
+    expect(await hub.key({ action: 'off' })).toEqual({ ok: true })
+    await until(hub, (s) => !radio.keyed && s.keying.state === 'ready')
+    expect(hub.state(0).alarm).toBeNull()
+  })
+
   it('comes first when a line is opened for the first time, whoever keyed the radio', async () => {
     const radio = new RadioStandin({ voice: 'ascii-9', serialBaud: 9600 })
     const { port } = await run(radio)

@@ -61,6 +61,8 @@ const UNKNOWN_STATE =
   'It is not known whether the radio transmits: it is told to stop again and again. If the transmit lamp is lit, switch the radio off.'
 const LET_GO = 'The port is let go while the link is tried.'
 const UNKEY_TRIES = 3
+/** Instead of a count: it has answered. */
+const ANSWERED = -1
 /** While nobody knows whether the radio is keyed it is told to stop this often. */
 const UNKEY_AGAIN_MS = 1000
 
@@ -79,6 +81,9 @@ export class LinkHub {
   /** The control line has been told to stop transmitting since this process began. */
   private cleared = false
   private clearing: Promise<unknown> | undefined
+  /** Questions whether it transmits that the radio has left unanswered, or that it has answered one, since the line was opened. */
+  private unanswered = 0
+  private cannotBeAsked = false
   private nextClearMs = 0
   private alarm: LinkState['alarm'] = null
   private readonly wire: WireLog
@@ -185,6 +190,8 @@ export class LinkHub {
       },
       onOpen: () => {
         this.cat = createCatSession(dialect, this.options.monotonicMs())
+        this.unanswered = 0
+        this.cannotBeAsked = false
         this.controlDetail = `${describePort(port)} is open.`
         if (this.linesAreOnControl()) this.dropLines(this.control)
         if (this.config.keying.by !== 'vox') void this.control?.setLastWill(this.lastWill(dialect))
@@ -436,6 +443,11 @@ export class LinkHub {
       done = await this.readBack()
       if (done.ok) return done
     }
+    // A radio that answers everything but this question cannot be asked; its word for the order has to do, and that is said.
+    if (this.unanswered >= UNKEY_TRIES && this.cat && catAnswers(this.cat) && this.cat.readings.keyed !== true) {
+      this.cannotBeAsked = true
+      return { ok: true }
+    }
     return done
   }
 
@@ -443,7 +455,11 @@ export class LinkHub {
   private async readBack(): Promise<Done> {
     if (this.proof() !== 'readBack' || this.keyed) return { ok: true }
     const asked = await this.ask({ command: 'readKeyed' })
-    if (!asked.ok) return asked
+    if (!asked.ok) {
+      if (this.unanswered !== ANSWERED) this.unanswered++
+      return asked
+    }
+    this.unanswered = ANSWERED
     return this.cat?.readings.keyed === true ? { ok: false, error: 'It says that it still transmits.' } : { ok: true }
   }
 
@@ -451,7 +467,7 @@ export class LinkHub {
     if (this.keyedByLine()) return 'line'
     const { dialect } = this.cat ?? { dialect: this.dialect() }
     if (this.config.keying.by !== 'cat') return 'none'
-    if (dialect.send.readKeyed && dialect.reply.readKeyed) return 'readBack'
+    if (dialect.send.readKeyed && dialect.reply.readKeyed && !this.cannotBeAsked) return 'readBack'
     return dialect.reply.keyOff ? 'acknowledged' : 'none'
   }
 
