@@ -87,7 +87,11 @@ async function main(): Promise<void> {
     const odd = oddRequest(request.method, request.url)
     if (odd) return void response.writeHead(odd.status, { 'content-type': 'text/plain', connection: 'close' }).end(odd.error)
     if (isForeign(request.url, request.headers)) return refuse('Requests from other sites are refused.')
-    if (passPhrase && !passPhrase.isIn(request.headers.cookie)) return void askWhoItIs(request, response, passPhrase)
+    if (passPhrase && !passPhrase.isIn(request.headers.cookie)) {
+      // Whoever hangs up in the middle of the form must not end the server.
+      askWhoItIs(request, response, passPhrase).catch(() => response.destroy())
+      return
+    }
     const ours = pageCookie.isIn(request.headers.cookie)
     if (needsPageCookie(request.method, request.url) && !ours)
       return refuse('A port is lent by a page of this server alone. Load the page anew.')

@@ -132,4 +132,11 @@ describe('the data at the start', () => {
     })
     expect(existsSync(copy)).toBe(true)
   }, 60_000)
+
+  it('stay where they are when it is not the database that fails', async () => {
+    // A program without its migrations can open no database at all.
+    await expect(openData(folder, join(folder, 'no-program'), () => noon)).rejects.toThrow()
+    expect(asides()).toEqual([])
+    await opened(async ({ notes }) => expect(notes).toEqual([]))
+  }, 60_000)
 })

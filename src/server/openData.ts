@@ -1,6 +1,6 @@
 // The log and the documents as they are opened at the start: what the database has lost is brought back, and one that cannot
 // be opened at all is put aside and made anew.
-import { existsSync, renameSync } from 'node:fs'
+import { existsSync, renameSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { openDatabase, type Database } from './db/database'
 import { keepCopies } from './documentCopies'
@@ -27,7 +27,12 @@ export async function openData(folder: string, root: string, now: () => number):
     if (!wasThere || isSystemFault(error)) throw error
     const aside = join(folder, `database-damaged-${new Date(now()).toISOString().slice(0, 19).replace(/[-:]/g, '')}`)
     renameSync(databaseFolder, aside)
-    const opened = await openOnce(folder, databaseFolder, root, now)
+    const opened = await openOnce(folder, databaseFolder, root, now).catch((again: unknown) => {
+      // It was not the database then: it goes back to where it was.
+      rmSync(databaseFolder, { recursive: true, force: true })
+      renameSync(aside, databaseFolder)
+      throw again
+    })
     opened.notes.unshift(
       `the database was damaged (${(error as Error).message}). It was moved to ${aside} and made anew: the log from its journal, station, plan, address book and other settings from their copies. Stations heard and readings of clock and levels of before are not in it.`,
     )

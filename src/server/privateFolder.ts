@@ -22,6 +22,18 @@ export function makePrivate(folder: string): PrivateFolder {
   // Systems without such rights have other means of their own.
   if (process.platform === 'win32') return result
   let seen = 0
+  const note = (path: string, error: unknown) => {
+    if ((error as NodeJS.ErrnoException).code !== 'ENOENT' && result.open.length < 5)
+      result.open.push(`${path}: ${(error as Error).message}`)
+  }
+  const entriesOf = (path: string): string[] => {
+    try {
+      return readdirSync(path)
+    } catch (error) {
+      note(path, error)
+      return []
+    }
+  }
   const visit = (path: string): void => {
     if (++seen > MOST_ENTRIES) return
     let stat: ReturnType<typeof lstatSync>
@@ -32,11 +44,10 @@ export function makePrivate(folder: string): PrivateFolder {
         result.mended++
       }
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'ENOENT' && result.open.length < 5)
-        result.open.push(`${path}: ${(error as Error).message}`)
+      note(path, error)
       return
     }
-    if (stat.isDirectory()) for (const name of readdirSync(path)) visit(join(path, name))
+    if (stat.isDirectory()) for (const name of entriesOf(path)) visit(join(path, name))
   }
   visit(folder)
   return result

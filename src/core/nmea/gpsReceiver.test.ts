@@ -144,6 +144,13 @@ describe('a receiver on a serial line', () => {
     expect(receiver.status(60_000).remarks.join()).toMatch(/jumped by -2 s.*leap seconds/)
   })
 
+  it('does not call it leap seconds when a receiver without a fix was a second off', () => {
+    const receiver = serial()
+    const talk = (s: number) => (s < 20 ? burst(noon + s * 1000) : burst(noon + s * 1000 + (s < 26 ? 1000 : 0), { fix: s >= 26 }))
+    listen(receiver, 60, talk)
+    expect(receiver.status(60_000)).toMatchObject({ trusted: true, remarks: [] })
+  })
+
   it('doubts a link on which two receivers talk', () => {
     const receiver = serial()
     const readings = listen(receiver, 30, (s) => burst(noon + s * 1000) + burst(noon + s * 1000 - 37_000, { latitude: '4926.2320' }), {

@@ -38,6 +38,8 @@ const APART_DEG = 0.05
 const LEAPS_OF_TWO = 2
 const LEAPS_WITHIN = 8
 const CONFLICT_REMEMBERED_MS = 30_000
+/** A receiver that learns its leap seconds has been sure of itself for at least this long before. */
+const SURE_BEFORE_LEAP_MS = 10_000
 const KNOWN_DELAY_ERROR_MS = 10
 const SERIAL_DELAY_ERROR_MS = 100
 const NETWORK_DELAY_ERROR_MS = 160
@@ -81,6 +83,7 @@ export class GpsReceiver {
   private rollovers = 0
   private impossibleDate = false
   private leapJumpMs = 0
+  private lastUnsureMs = -Infinity
   private epochCount = 0
   private leaderTimeMs: number | undefined
   private leapsBack: number[] = []
@@ -159,7 +162,9 @@ export class GpsReceiver {
     const sure = this.doubtOfReceiver(monotonicMs) === undefined
     const jump = this.timer.burst({ ...epoch, utcMs, sure, spoilt: this.spoilt })
     this.spoilt = false
-    if (jump?.wholeSeconds && this.conflictUntilMs < monotonicMs) this.leapJumpMs = jump.byMs
+    if (!sure) this.lastUnsureMs = monotonicMs
+    // One that was without a fix meanwhile may have been wrong by seconds for any reason.
+    if (jump?.wholeSeconds && monotonicMs - this.lastUnsureMs > SURE_BEFORE_LEAP_MS) this.leapJumpMs = jump.byMs
     if (jump) this.lastReadingMs = -Infinity
     return this.maybeReading(monotonicMs, driftPpm, doubt)
   }
@@ -316,7 +321,9 @@ export class GpsReceiver {
     if (this.rollovers > 0)
       remarks.push(`The receiver’s week counter has rolled over: its date is ${this.rollovers} × 1024 weeks too early and is corrected.`)
     if (this.leapJumpMs !== 0)
-      remarks.push(`The receiver’s time jumped by ${Math.round(this.leapJumpMs / 1000)} s: it has only now learned the leap seconds.`)
+      remarks.push(
+        `The receiver’s time jumped by ${Math.round(this.leapJumpMs / 1000)} s: it has probably only now learned the leap seconds.`,
+      )
     for (const { label, byMs } of this.epochs.odd)
       remarks.push(
         `${label} names a time ${Math.abs(byMs / 1000)} s ${byMs > 0 ? 'later' : 'earlier'} than ${this.epochs.leading}, which is the fix’s own: it is overlooked.`,

@@ -30,7 +30,12 @@ export function openPageCookie(folder: string): PageCookie {
   }
   if (!SECRET.test(secret)) {
     secret = randomBytes(32).toString('hex')
-    writeFileSync(path, secret, { mode: 0o600 })
+    // On a full disk pages have to be loaded anew after a restart; that must not keep the server from starting.
+    try {
+      writeFileSync(path, secret, { mode: 0o600 })
+    } catch {
+      // Kept in memory alone.
+    }
   }
   const own = Buffer.from(secret)
   return {

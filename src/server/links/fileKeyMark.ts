@@ -3,6 +3,10 @@ import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { KeyMark, WayToUnkey } from './keyMark'
 
+/** How soon a watch that ended is started anew, and how rarely at last. */
+const FIRST_AGAIN_MS = 1000
+const LONGEST_AGAIN_MS = 5 * 60_000
+
 export interface FileKeyMarkOptions {
   /** The data folder. */
   folder: string
@@ -19,6 +23,8 @@ export class FileKeyMark implements KeyMark {
   private readonly path: string
   private watch: ChildProcess | undefined
   private closed = false
+  private way: WayToUnkey | undefined
+  private againMs = FIRST_AGAIN_MS
 
   constructor(private readonly options: FileKeyMarkOptions) {
     this.path = join(options.folder, 'keyed.json')
@@ -70,16 +76,21 @@ export class FileKeyMark implements KeyMark {
     this.watch = watch
     watch.unref()
     watch.channel?.unref()
+    watch.once('message', () => (this.againMs = FIRST_AGAIN_MS))
+    // It may have been started anew while the radio is keyed.
+    if (this.way) this.tell(this.way)
     watch.on('error', (error) => onProblem?.(`the process that unkeys the radio after us could not be started: ${error.message}`))
     watch.on('exit', () => {
       if (this.closed || this.watch !== watch) return
       this.watch = undefined
       onProblem?.('the process that unkeys the radio after us has ended; it is started anew')
-      setTimeout(() => !this.closed && this.startWatch(), 1000).unref()
+      setTimeout(() => !this.closed && this.startWatch(), this.againMs).unref()
+      this.againMs = Math.min(LONGEST_AGAIN_MS, 2 * this.againMs)
     })
   }
 
   private tell(way: WayToUnkey | undefined): void {
+    this.way = way
     if (!this.watch?.connected) return
     this.watch.send({ way: way && { ...way, bytes: Buffer.from(way.bytes).toString('hex') } }, (error) => {
       if (error && !this.closed) this.options.onProblem?.(`the process that unkeys the radio after us does not listen: ${error.message}`)
