@@ -24,7 +24,7 @@ test('a second tab looks on, and can take the station over', async ({ page, cont
   await startPractice(page, '8 times')
   const second = await context.newPage()
   await second.goto(`${demo.url}/slots`)
-  await expect(second.getByText('Another tab runs the station.')).toBeVisible()
+  await expect(second.getByText('Another screen runs the station.')).toBeVisible()
   // Silence holds from a tab that only looks on, too.
   await page.bringToFront()
   await answerFirst(page)
@@ -33,8 +33,8 @@ test('a second tab looks on, and can take the station over', async ({ page, cont
   await second.getByRole('button', { name: /^Silence/ }).click()
   await expect(exchangeSentence(page)).toHaveText(/^Silenced/)
   await second.getByRole('button', { name: 'Take the station over' }).click()
-  await expect(second.getByText('Another tab runs the station.')).toBeHidden()
-  await expect(page.getByText('Another tab runs the station.')).toBeVisible()
+  await expect(second.getByText('Another screen runs the station.')).toBeHidden()
+  await expect(page.getByText('Another screen runs the station.')).toBeVisible()
   await second.close()
 })
 

@@ -68,9 +68,23 @@ const server = spawn(process.execPath, ['scripts/start.mjs'], {
 try {
   await new Promise((done) => server.stdout.on('data', (text) => String(text).includes('open http') && done()))
   const log = madeUpLog()
-  const answer = await timed(`import of ${COUNT} contacts`, async () =>
-    (await fetch(`${base}/api/adif?confirm=1`, { method: 'POST', body: log })).json(),
-  )
+  const until = async (stage) => {
+    for (;;) {
+      const state = await (await fetch(`${base}/api/adif/import`)).json()
+      if (state.stage === stage) return state
+      if (state.stage === 'failed') throw new Error(state.error)
+      await new Promise((done) => setTimeout(done, 50))
+    }
+  }
+  const { id } = await timed(`looking into ${COUNT} contacts`, async () => {
+    await fetch(`${base}/api/adif`, { method: 'POST', body: log })
+    return until('preview')
+  })
+  const answer = await timed('storing them', async () => {
+    const headers = { 'content-type': 'application/json' }
+    await fetch(`${base}/api/adif/import`, { method: 'POST', headers, body: JSON.stringify({ id, action: 'store' }) })
+    return until('done')
+  })
   console.log(`stored: ${answer.stored}`)
   await search('newest hundred', '')
   await search('last hundred of all', `offset=${COUNT - 100}`)

@@ -50,7 +50,9 @@ function overNetwork({ host, port }, bytes) {
 async function overSerial({ port: { path }, serialBaud, lines }, bytes) {
   const { SerialPort } = await import('serialport')
   return new Promise((done) => {
-    const port = new SerialPort({ path, baudRate: serialBaud, autoOpen: false })
+    // A key line that rests high must not fall with the port.
+    const hupcl = !(lines?.rts || lines?.dtr)
+    const port = new SerialPort({ path, baudRate: serialBaud, autoOpen: false, hupcl })
     port.open((problem) => {
       if (problem) return done(false)
       const close = (ok) => port.close(() => done(ok))

@@ -1,5 +1,5 @@
 // npm test: everything from an empty machine on: packages, Chromium, socat, formatting, lint, types, unit and end-to-end tests.
-// Ends with the line "N passed, N failed"; each of formatting, lint and types counts as one.
+// Ends with the line "N passed, N failed"; each of formatting, lint, types and dead exports counts as one.
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
@@ -43,6 +43,7 @@ await formatting
 // It takes longest and wants one core: what is left of it goes on beside the unit tests.
 const lint = check('lint', 'eslint/bin/eslint.js', ['.', '--max-warnings=0'])
 await check('types', 'typescript/bin/tsc', ['--noEmit'])
+await check('dead exports', 'knip/bin/knip.js', ['--no-progress'])
 
 console.log('\nzeptik: unit tests')
 const unitCode = await run(process.execPath, [

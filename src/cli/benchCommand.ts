@@ -7,6 +7,7 @@ import { benchKiss } from './benchKiss'
 import { benchKnowledge } from './benchKnowledge'
 import { benchLevel } from './benchLevel'
 import { benchLevelCost } from './benchLevelCost'
+import { benchPsk31 } from './benchPsk31'
 import { numberOption, UsageError } from './errors'
 import { halfPoint } from './halfPoint'
 import { median, measureReferenceMs } from './reference'
@@ -31,6 +32,13 @@ export function benchCommand(args: string[]): void {
   else if (what === 'level') benchLevel({ seed, trials: numberOption('trials', values.trials, 100, { from: 4, to: 100_000 }) })
   else if (what === 'level-cost') benchLevelCost({ seed, trials: numberOption('trials', values.trials, 10, { from: 1, to: 100_000 }) })
   else if (what === 'kiss') benchKiss(seed)
+  else if (what === 'psk31')
+    benchPsk31({
+      seed,
+      trials: numberOption('trials', values.trials, 5, { from: 1, to: 10_000 }),
+      snrs: (values.snr ?? '20,0,-8,-10,-11,-12,-13').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 60 })),
+      noiseMinutes: numberOption('slots', values.slots, 60, { from: 0, to: 100_000 }),
+    })
   else if (what === 'knowledge')
     benchKnowledge({
       seed,
@@ -39,7 +47,7 @@ export function benchCommand(args: string[]): void {
     })
   else
     throw new UsageError(
-      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss and knowledge are known`,
+      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31 and knowledge are known`,
     )
 }
 

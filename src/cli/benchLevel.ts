@@ -16,7 +16,7 @@ export interface LevelBenchOptions {
  * The severity of each fault that is taken to cost about 1 dB of decoding, or for those that cost none by themselves, at
  * which a stronger neighbour would. What they really cost is measured by `zeptik bench level-cost`.
  */
-export const ONE_DB: readonly (readonly [fault: ReceiveFault, amount: number, code: FindingCode, unit: string])[] = [
+const ONE_DB: readonly (readonly [fault: ReceiveFault, amount: number, code: FindingCode, unit: string])[] = [
   ['clipping', 20, 'clipping', 'dB of gain'],
   ['too-quiet', 53, 'too-quiet', 'dB of loss'],
   ['too-hot', 34, 'too-hot', 'dB of gain, held under full scale'],
@@ -46,7 +46,7 @@ export function benchLevel({ seed, trials }: LevelBenchOptions): void {
 }
 
 /** A level, a filter and a moment drawn for one trial. */
-export function drawCase(seed: number, crowd: Crowd) {
+function drawCase(seed: number, crowd: Crowd) {
   const random = createRandom(seed)
   const lowHz = 100 + 200 * random()
   const filterHz: [number, number] = [lowHz, lowHz + 2300 + 500 * random()]

@@ -167,6 +167,39 @@ describe('zeptik', () => {
     expect(stderr).toMatch(/zeptik decode --mode ft8/)
   })
 
+  it('writes PSK31 and reads it back: an object for each stretch of each conversation', () => {
+    const [one, two] = [file('psk-1000.wav'), file('psk-1500.wav')]
+    const text = 'CQ CQ de Q5RVR Q5RVR pse k'
+    expect(zeptik('encode', '--mode', 'psk31', '--frequency', '1000', '--out', one, text).status).toBe(0)
+    expect(zeptik('encode', '--mode', 'psk31', '--frequency', '1500', '--rate', '12000', '--out', two, `${text} Zoë`).status).toBe(0)
+    const [found, ...rest] = lines(zeptik('decode', '--mode', 'psk31', '--json', one).stdout)
+    expect(rest).toEqual([])
+    expect(found).toEqual({
+      ...{ channel: 1, text, frequencyHz: expect.any(Number), startS: expect.any(Number), endS: expect.any(Number) },
+      snrDb: expect.any(Number),
+    })
+    expect(Math.abs((found as { frequencyHz: number }).frequencyHz - 1000)).toBeLessThan(0.5)
+    // Several files: each finding names its own, and one that cannot be read does not stop the others.
+    const { stdout, stderr, status } = zeptik('decode', '--mode', 'psk31', '--json', one, file('not-there.wav'), two)
+    expect(lines(stdout)).toMatchObject([
+      { file: one, text },
+      { file: two, text: `${text} Zoë` },
+    ])
+    expect(stderr).toMatch(/not-there\.wav: there is no such file[\s\S]*1 of 3 files could not be read/)
+    expect(status).toBe(1)
+    expect(zeptik('encode', '--mode', 'psk31', '--out', file('no.wav'), '漢').stderr).toMatch(/"漢" has no code in PSK31/)
+    expect(zeptik('decode', '--mode', 'psk31', '--own', 'Q5RVR', one)).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/--own is not for mode psk31/),
+    })
+  })
+
+  it('says when --start lies beyond the end of a recording', () => {
+    const { stdout, stderr, status } = zeptik('decode', '--mode', 'ft8', '--start', '100', file('psk-1000.wav'))
+    expect([stdout, status]).toEqual(['', 0])
+    expect(stderr).toMatch(/psk-1000\.wav: it is \d+\.\d s long, and no slot lies in it from --start 100 on/)
+  })
+
   it('refuses a message that cannot be sent, with exit code 1', () => {
     const { status, stderr } = zeptik('encode', '--mode', 'ft8', '--out', file('no.wav'), 'THIS IS MUCH TOO LONG A TEXT')
     expect(status).toBe(1)
@@ -178,6 +211,9 @@ describe('zeptik', () => {
       encoding: 'utf8',
     })
     expect(text).toMatch(/-5\.0 +2 +2/)
+    const psk31 = zeptik('bench', 'psk31', '--trials', '1', '--snr', '3', '--slots', '1').stdout
+    expect(psk31).toMatch(/3\.0 +12 +12 +0\.00 % +0 +\d\.\d/)
+    expect(psk31).toMatch(/characters in 1 min of noise: 0/)
     expect(text).toMatch(/half decoded at -\d+\.\d+ dB/)
   })
 
@@ -238,8 +274,9 @@ describe('zeptik', () => {
     [['clock'], /either --nmea FILE or --from-band/],
     [['clock', '--nmea', 'a', '--from-band', 'b'], /either/],
     [['clock', '--nmea', 'a', '--serial-baud', 'fast'], /--serial-baud must be a number/],
-    [['standin'], /gps, time, radio and tnc are known/],
+    [['standin'], /gps, time, radio, tnc and line are known/],
     [['standin', 'radio'], /one way to reach it/],
+    [['standin', 'line'], /--to HOST:PORT/],
     [['standin', 'radio', '--tcp', '1', '--voice', 'loud'], /ascii-11, ascii-9, framed-bcd, five-byte/],
     [['standin', 'tnc', '--tcp', '1', '--starts-in', 'bed'], /kiss or command/],
     [['standin', 'tnc', '--tcp', '1', '--fault', 'x'], /lostSettings \(its memory battery is flat\)/],

@@ -87,7 +87,7 @@ function worst(claim: Claim, errorMs: number, statedMs: number): Claim {
 }
 
 /** What a server may do to be wrong. `alone` cannot be noticed by anybody when there is no second source. */
-export const SERVER_LIES = {
+const SERVER_LIES = {
   halfASecond: 'always half a second off',
   aDay: 'a day off',
   alternates: 'every other answer half a second off',

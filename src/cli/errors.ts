@@ -13,13 +13,6 @@ export function numberOption(name: string, text: string | undefined, fallback: n
   return value
 }
 
-/** Checks --mode. @throws {UsageError} missing or not known */
-export function requireMode(mode: string | undefined): 'ft8' {
-  if (mode === undefined) throw new UsageError('--mode is missing; ft8 is known')
-  if (mode.toLowerCase() !== 'ft8') throw new UsageError(`mode "${mode}" is not known; ft8 is`)
-  return 'ft8'
-}
-
 /** Words for what the file system said. */
 export function fileProblem(path: string, error: unknown): CommandError {
   const code = (error as NodeJS.ErrnoException).code

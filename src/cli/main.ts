@@ -7,17 +7,22 @@ import { levelCommand } from './levelCommand'
 import { CommandError, UsageError } from './errors'
 import { standinCommand } from './standinCommand'
 
-const USAGE = `zeptik: FT8 and levels on recordings, time and place from a receiver, frames of a TNC, stand-ins for devices
+const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from a receiver, frames of a TNC, stand-ins for devices
 
   zeptik decode --mode ft8 [--json] [--start SECONDS] [--slot-utc ISO] [--depth quick|usual|deep]
-                [--own CALL] [--other CALL] [--expect TEXT]... FILE.wav
+                [--own CALL] [--other CALL] [--expect TEXT]... FILE.wav...
       Decodes a recording as consecutive 15 s slots from its start. --start says where in the
       file the first slot begins (negative: before it), --slot-utc names that slot. With --own and
       --other all that the other could say to you is found some 3 dB weaker, and so is each
       --expect; what was found only so is marked (helped in JSON).
+  zeptik decode --mode psk31 [--json] FILE.wav...
+      Reads every conversation of a recording at once: an object or a line for each stretch of
+      text on one frequency. Of several files each finding names its own.
 
   zeptik encode --mode ft8 --frequency HZ [--rate 48000] [--level 0.5] --out FILE.wav "TEXT"
       Writes one slot: half a second of silence, the message, silence to 15 s.
+  zeptik encode --mode psk31 --frequency HZ [--rate 48000] [--level 0.5] --out FILE.wav "TEXT"
+      Writes one transmission, from its first reversals to its last carrier.
 
   zeptik clock --nmea FILE [--without-checksums] [--json]
       Reads what a GPS receiver sent: each line, then time, place and how far to trust them.
@@ -40,10 +45,12 @@ const USAGE = `zeptik: FT8 and levels on recordings, time and place from a recei
                        [--baud 9600] [--frequency HZ] [--swr N] [--seconds N] [--fault NAME,...]
   zeptik standin tnc (--tcp PORT | --pty PATH) [--dead PATH] [--baud 9600] [--starts-in kiss|command]
                      [--seconds N] [--fault NAME,...] [--seed N]
-      A simulated device on a real port, until Ctrl-C; --dead: a second port with nothing behind it. On a pseudo-terminal its serial speed
+  zeptik standin line --to HOST:PORT [--listen HOST:PORT] [--seconds N] [--fault NAME,...]
+      A line with faults before a device on TCP; a NAME typed on its terminal turns that fault on or off.
+      The others are simulated devices on real ports, until Ctrl-C; --dead: a second port with nothing behind it. On a pseudo-terminal its serial speed
       counts. A wrong NAME lists the faults.
 
-  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss | knowledge] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
+  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss | psk31 | knowledge] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
       slots        decode time, real-time factor and memory on quiet, usual and busy slots
       sensitivity  share decoded at each signal-to-noise ratio, and where it is one half
       noise        false decodes in slots of noise alone
@@ -51,6 +58,7 @@ const USAGE = `zeptik: FT8 and levels on recordings, time and place from a recei
       level        how often faults of received audio are found and made up, errors of the figures
       level-cost   what each fault costs in decoding
       kiss         speed of the KISS parser on frames and on noise
+      psk31        characters in error by signal-to-noise ratio, and characters in --slots minutes of noise
       knowledge    how weak a message may be that is expected, and how often one is found that is not there
 
 Errors leave exit code 1, wrong usage 2.`

@@ -1,11 +1,14 @@
 import { writeFileSync } from 'node:fs'
 import { performance } from 'node:perf_hooks'
+import { createInterface } from 'node:readline'
 import { parseArgs } from 'node:util'
 import { isLocator, locatorToPosition } from '@/core/place'
 import {
   createGpsStandin,
   GPS_FAULTS,
   gpsFaultSchema,
+  LINE_FAULTS,
+  lineFaultSchema,
   RADIO_FAULTS,
   RADIO_VOICES,
   radioFaultSchema,
@@ -20,24 +23,26 @@ import {
   type TimeFault,
 } from '@/standins'
 import { runDevice, type AnsweringDevice, type DeviceWay } from '@/standins/node/deviceRunner'
+import { runFaultyProxy } from '@/standins/node/faultyProxy'
 import { runGpsStandin, type GpsWay, type RunningStandin } from '@/standins/node/gpsRunner'
 import { runTimeServer } from '@/standins/node/timeServerRunner'
 import { CommandError, fileProblem, numberOption, UsageError } from './errors'
 
 const LONGEST_RECORDING_S = 86_400
 
-/** `zeptik standin gps|time|radio|tnc`: simulated devices on real ports, run by hand. */
+/** `zeptik standin gps|time|radio|tnc|line`: simulated devices on real ports, run by hand. */
 export async function standinCommand(args: string[]): Promise<void> {
   const [what, ...rest] = args
   if (what === 'gps') await gps(rest)
   else if (what === 'time') await time(rest)
   else if (what === 'radio') await radio(rest)
   else if (what === 'tnc') await tnc(rest)
+  else if (what === 'line') await line(rest)
   else
     throw new UsageError(
       what === undefined
-        ? 'which stand-in? gps, time, radio and tnc are known'
-        : `there is no stand-in "${what}"; gps, time, radio and tnc are known`,
+        ? 'which stand-in? gps, time, radio, tnc and line are known'
+        : `there is no stand-in "${what}"; gps, time, radio, tnc and line are known`,
     )
 }
 
@@ -160,6 +165,31 @@ const DEVICE_OPTIONS = {
   seed: { type: 'string' },
 } as const
 type DeviceValues = { [K in keyof typeof DEVICE_OPTIONS]?: string | undefined }
+
+/** A line with faults before a device on TCP. A word typed on its terminal turns a fault on or off. */
+async function line(args: string[]): Promise<void> {
+  const { values } = parseArgs({
+    args,
+    options: { listen: { type: 'string' }, to: { type: 'string' }, fault: { type: 'string' }, seconds: { type: 'string' } },
+  })
+  if (values.to === undefined) throw new UsageError('--to HOST:PORT says where the device listens')
+  const parse = (word: string) => lineFaultSchema.safeParse(word).data
+  const faults = new Set(faultsOf(values.fault, LINE_FAULTS, parse))
+  const seconds = values.seconds === undefined ? undefined : numberOption('seconds', values.seconds, 60, { from: 1, to: 1e7 })
+  const words = createInterface({ input: process.stdin })
+  words.on('line', (word) => {
+    const fault = parse(word.trim())
+    if (fault === undefined) return console.log(`zeptik: faults are ${Object.keys(LINE_FAULTS).join(', ')}`)
+    if (!faults.delete(fault)) faults.add(fault)
+    console.log(`zeptik: the line has ${[...faults].join(' and ') || 'no fault'}`)
+  })
+  try {
+    const [at, to] = [address('listen', values.listen ?? '4633'), address('to', values.to)]
+    await runUntilStopped(`a line leads to ${to.host}:${to.port} from`, seconds, () => runFaultyProxy(at, to, () => faults))
+  } finally {
+    words.close()
+  }
+}
 
 async function radio(args: string[]): Promise<void> {
   const { values } = parseArgs({

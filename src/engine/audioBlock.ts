@@ -31,17 +31,6 @@ export type OnBlock = (block: AudioBlock) => void
 /** A block as it was converted: each channel at its own rate. */
 export const convertedOf = (block: AudioBlock) => block.raw ?? { channels: [block.samples], rateHz: SAMPLE_RATE_HZ }
 
-/** One stretch of several that follow each other. */
-export function join(parts: readonly Float32Array[]): Float32Array {
-  const joined = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0))
-  let at = 0
-  for (const part of parts) {
-    joined.set(part, at)
-    at += part.length
-  }
-  return joined
-}
-
 /** Lays blocks at their instants into one stretch that begins at `startUtcMs`; what is missing stays silent. */
 export function assemble(blocks: readonly AudioBlock[], startUtcMs: number): Float32Array {
   const sampleAt = (utcMs: number) => Math.round(((utcMs - startUtcMs) / 1000) * SAMPLE_RATE_HZ)

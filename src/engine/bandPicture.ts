@@ -12,7 +12,7 @@ export interface PictureRow {
 const FFT_SIZE = 3840
 const HOP = 1920
 export const PICTURE_BIN_HZ = SAMPLE_RATE_HZ / FFT_SIZE
-export const PICTURE_BINS = Math.ceil(3100 / PICTURE_BIN_HZ)
+const PICTURE_BINS = Math.ceil(3100 / PICTURE_BIN_HZ)
 
 /** Turns the stream of blocks into lines of a spectrogram, one for each 0.16 s. */
 export class BandPicture {

@@ -1,5 +1,6 @@
 import { measureLevel, type LevelReading } from '@/core/audio'
-import { convertedOf, join, type AudioBlock } from './audioBlock'
+import { convertedOf, type AudioBlock } from './audioBlock'
+import { joinSamples } from '@/core/dsp'
 
 const EVERY_MS = 250
 
@@ -20,7 +21,7 @@ export class LevelTap {
     const nowMs = this.monotonicMs()
     if (nowMs - this.sinceMs < EVERY_MS) return
     this.sinceMs = nowMs
-    const joined = join(this.gathered)
+    const joined = joinSamples(this.gathered)
     this.gathered = []
     if (joined.length > 0) this.onReading({ ...measureLevel(joined, rateHz), utcMs: block.startUtcMs })
   }

@@ -1,8 +1,9 @@
 import { closeSync, fsyncSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, writeSync } from 'node:fs'
 import { join } from 'node:path'
-import { sql } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
+import { z } from 'zod'
 import type { Database } from './db/database'
-import { documents } from './db/schema'
+import { documents, levelProfiles, radioSheets } from './db/schema'
 
 /** A document is some kilobytes; what is larger was not written by us. */
 const LARGEST_BYTES = 20_000_000
@@ -62,6 +63,8 @@ export const copiesOf = (database: Database): DocumentCopies | undefined => copi
 export async function keepCopies(database: Database, folder: string): Promise<number> {
   const kept = new DocumentCopies(folder)
   copies.set(database, kept)
+  const ofTables = new DocumentCopies(join(folder, 'tables'))
+  tableCopies.set(database, ofTables)
   const stored = new Map((await database.select().from(documents)).map(({ name, value }) => [name, value]))
   let restored = 0
   const found = kept.read()
@@ -75,8 +78,43 @@ export async function keepCopies(database: Database, folder: string): Promise<nu
     restored++
   }
   for (const [name, value] of stored) if (!found.has(name)) kept.write(name, value)
+  return restored + (await restoreTables(database, ofTables.read()))
+}
+
+/** Tables of few rows that somebody entered: each has one copy as a whole. */
+const COPIED = { levelProfiles, radioSheets }
+export type CopiedTable = keyof typeof COPIED
+const tableCopies = new WeakMap<Database, DocumentCopies>()
+
+/** Copies a table as it is now; whoever changed it is told only after this. @throws what the file system says */
+export async function copyTable(database: Database, name: CopiedTable): Promise<void> {
+  tableCopies.get(database)?.write(name, await database.select().from(COPIED[name]))
+}
+
+/** Makes the tables what their copies are. @returns how many rows were brought back */
+async function restoreTables(database: Database, found: ReadonlyMap<string, unknown>): Promise<number> {
+  let restored = 0
+  for (const name of Object.keys(COPIED) as CopiedTable[]) {
+    const table = COPIED[name]
+    const rows = rowsSchema.safeParse(found.get(name))
+    if (!rows.success) {
+      await copyTable(database, name)
+      continue
+    }
+    const stored = new Map((await database.select().from(table)).map((row) => [row.id, canonical(row)]))
+    for (const row of rows.data) {
+      if (stored.get(row.id) === canonical(row)) continue
+      await database.delete(table).where(eq(table.id, row.id))
+      await database.insert(table).values(row as typeof table.$inferInsert)
+      restored++
+    }
+    const kept = new Set(rows.data.map(({ id }) => id))
+    for (const id of stored.keys()) if (!kept.has(id)) await database.delete(table).where(eq(table.id, id))
+  }
   return restored
 }
+
+const rowsSchema = z.array(z.looseObject({ id: z.uuid() }))
 
 /** A text that is the same for equal values, whatever the order of their fields. */
 function canonical(value: unknown): string {

@@ -9,6 +9,7 @@ import {
 } from '@/core/levels'
 import type { Database } from './db/database'
 import { levelHistory, levelProfiles, radioSheets } from './db/schema'
+import { copyTable } from './documentCopies'
 
 /** History is kept this long. */
 const KEPT_MS = 90 * 86_400_000
@@ -27,10 +28,13 @@ export async function storeLevelProfile(database: Database, profile: LevelProfil
     .insert(levelProfiles)
     .values({ id: profile.id, savedUtcMs: profile.savedUtcMs, value: profile })
     .onConflictDoUpdate({ target: levelProfiles.id, set: { savedUtcMs: profile.savedUtcMs, value: sql`excluded.value` } })
+  await copyTable(database, 'levelProfiles')
 }
 
 export async function removeLevelProfile(database: Database, id: string): Promise<boolean> {
-  return (await database.delete(levelProfiles).where(eq(levelProfiles.id, id)).returning({ id: levelProfiles.id })).length > 0
+  const removed = await database.delete(levelProfiles).where(eq(levelProfiles.id, id)).returning({ id: levelProfiles.id })
+  await copyTable(database, 'levelProfiles')
+  return removed.length > 0
 }
 
 /** Stores points; the same one sent twice is stored once. */
@@ -74,9 +78,12 @@ export async function storeSheets(database: Database, sheets: readonly RadioShee
       .returning({ id: radioSheets.id })
     taken += written.length
   }
+  await copyTable(database, 'radioSheets')
   return taken
 }
 
 export async function removeSheet(database: Database, id: string): Promise<boolean> {
-  return (await database.delete(radioSheets).where(eq(radioSheets.id, id)).returning({ id: radioSheets.id })).length > 0
+  const removed = await database.delete(radioSheets).where(eq(radioSheets.id, id)).returning({ id: radioSheets.id })
+  await copyTable(database, 'radioSheets')
+  return removed.length > 0
 }

@@ -1,23 +1,18 @@
 import { randomUUID } from 'node:crypto'
-import { performance } from 'node:perf_hooks'
 import { z } from 'zod'
-import { defaultLinkConfig, linkConfigSchema, type BytePort, type LinkConfig, type LinkState, type PortChoice } from '@/core/links'
+import { defaultLinkConfig, linkConfigSchema, type LinkConfig, type LinkState, type PortChoice } from '@/core/links'
 import { BUILT_IN_DIALECTS, catDialectSchema, type CatDialect } from '@/core/links/cat'
 import type { Database } from './db/database'
 import type { Done } from './done'
 import { createInOrder } from './inOrder'
 import { storeLadderResult } from './ladderRepository'
-import type { KeyMark } from './links/keyMark'
-import { LinkHub } from './links/linkHub'
+import type { Hub, HubHost } from './links/hub'
 import type { NetworkServices } from './network/networkServices'
-import { withLogin } from './ports/loginBytePort'
 import { PortRelay } from './ports/portRelay'
-import { createSerialBytePort, listSerialPorts } from './ports/serialBytePort'
-import { createTcpBytePort } from './ports/tcpBytePort'
 import { LinkStandins } from './practice/linkStandins'
 import { openDocument, writeDocument } from './stationRepository'
 
-export const MOST_DIALECTS = 20
+const MOST_DIALECTS = 20
 const practicePortsSchema = z.object({ radio: z.number().nullable(), tnc: z.number().nullable() })
 type PracticePorts = z.infer<typeof practicePortsSchema>
 const NO_PORTS: PracticePorts = { radio: null, tnc: null }
@@ -39,8 +34,6 @@ function withoutPractice(config: LinkConfig, before: PracticePorts, now: Practic
 
 /** Links of the server: what they are set to, the hub that runs them, and the practice devices. */
 export class LinkServices {
-  readonly relay = new PortRelay()
-  readonly hub: LinkHub
   readonly standins = new LinkStandins((state) => this.standinsChanged(state))
   private current: LinkConfig = defaultLinkConfig
   private own: CatDialect[] = []
@@ -52,28 +45,25 @@ export class LinkServices {
 
   private constructor(
     private readonly database: Database,
-    network: NetworkServices,
-    keyMark: KeyMark | undefined,
-  ) {
-    this.hub = new LinkHub({
-      ...(keyMark && { keyMark }),
-      monotonicMs: () => performance.now(),
-      utcMs: () => Date.now(),
-      createPort: (port, serialBaud) => createPort(port, serialBaud, network, this.relay),
-      listPorts: async () => (await listSerialPorts()).map((port) => port.path),
-      ownDialects: () => this.own,
+    readonly relay: PortRelay,
+    readonly hub: Hub,
+  ) {}
+
+  /** @param openHub where the links are run */
+  static async open(database: Database, network: NetworkServices, openHub: (host: HubHost) => Promise<Hub>): Promise<LinkServices> {
+    const relay = new PortRelay()
+    const hub = await openHub({
+      loginFor: async (host, port) => network.loginFor(host, port),
+      lentPort: (by, serialBaud) => relay.createPort(by, serialBaud),
       onVerdict: (link, verdict) => {
         const told = verdict.ok
           ? { ok: true, rung: null, code: null, words: verdict.words }
           : { ok: false, rung: verdict.rung, code: verdict.code, words: `${verdict.evidence} ${verdict.advice}` }
-        const result = { id: randomUUID(), utcMs: Date.now(), link, ...told, config: this.current }
+        const result = { id: randomUUID(), utcMs: Date.now(), link, ...told, config: services.current }
         storeLadderResult(database, result).catch((error) => console.error('zeptik: a result of the ladder could not be kept:', error))
       },
     })
-  }
-
-  static async open(database: Database, network: NetworkServices, keyMark?: KeyMark): Promise<LinkServices> {
-    const services = new LinkServices(database, network, keyMark)
+    const services = new LinkServices(database, relay, hub)
     const dialects = await openDocument(database, 'dialects', z.array(z.unknown()), [])
     // One that an older version took and this one does not must not take the others with it.
     services.own = dialects.flatMap((dialect) => catDialectSchema.safeParse(dialect).data ?? [])
@@ -87,7 +77,8 @@ export class LinkServices {
     }
     // Whatever has that port from now on is no practice device.
     await writeDocument(database, 'practicePorts', NO_PORTS)
-    await services.hub.configure(services.current)
+    await hub.setDialects(services.own)
+    await hub.configure(services.current)
     return services
   }
 
@@ -150,18 +141,11 @@ export class LinkServices {
   private async storeDialects(own: CatDialect[]): Promise<void> {
     await writeDocument(this.database, 'dialects', own)
     this.own = own
+    await this.hub.setDialects(own)
   }
 
   async close(): Promise<void> {
     await this.hub.close()
     this.standins.stop()
   }
-}
-
-function createPort(port: PortChoice, serialBaud: number, network: NetworkServices, relay: PortRelay): BytePort {
-  if (port.kind === 'serial') return createSerialBytePort(port.path, serialBaud)
-  if (port.kind === 'browser') return relay.createPort(port.by, serialBaud)
-  const tcp = createTcpBytePort(port.host, port.port)
-  const login = network.loginFor(port.host, port.port)
-  return login ? withLogin(tcp, login) : tcp
 }

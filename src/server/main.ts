@@ -11,6 +11,7 @@ import { ENTER_PATH, enterPage, LONGEST_FORM_BYTES, PassPhrase } from './http/pa
 import { SAFETY_HEADERS } from './http/safetyHeaders'
 import { startPage, STARTING_PATH, startState, type StartStage } from './http/startPage'
 import { makePrivate } from './privateFolder'
+import { programsBeside } from './programs'
 import { openServices, provideServices, type Services } from './services'
 
 const root = process.env.ZEPTIK_ROOT ?? process.cwd()
@@ -135,7 +136,7 @@ async function main(): Promise<void> {
 
   stage = 'database'
   try {
-    services = await openServices(config, root, Date.now)
+    services = await openServices(config, root, programsBeside(import.meta.url), Date.now)
   } catch (error) {
     stop(`the database in ${config.dataFolder} cannot be opened: ${(error as Error).message}`)
   }

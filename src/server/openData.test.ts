@@ -2,11 +2,16 @@ import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, sta
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { inArray } from 'drizzle-orm'
+import { emptySheet, type RadioSheet } from '@/core/levels'
 import { emptyContact, type Contact } from '@/core/log'
 import { emptyStation } from '@/core/station'
-import { contacts } from './db/schema'
+import { openDatabase as openHere, openDatabaseThread } from './db/database'
+import { contacts, radioSheets } from './db/schema'
+import { readSheets, removeSheet, storeSheets } from './levelRepository'
 import { openData, type OpenedData } from './openData'
+import type { Programs } from './programs'
 import { readProfile, writeStation } from './stationRepository'
+import { bundlePrograms } from './testing'
 
 const root = process.cwd()
 const noon = Date.UTC(2026, 5, 1, 12)
@@ -26,15 +31,23 @@ const COUNT = 400
 
 let pristine: string
 let folder: string
+let programs: Programs
+let dispose: () => void
+/** In this thread it starts sooner; one of the tests is done in a thread of its own, as in use. */
+const openDatabase = (at: string) => openHere(at, root)
 beforeAll(async () => {
+  ;({ programs, dispose } = await bundlePrograms())
   pristine = mkdtempSync(join(tmpdir(), 'zeptik-whole-'))
-  const data = await openData(pristine, root, () => noon)
+  const data = await openData(pristine, openDatabase, () => noon)
   expect(data.notes).toEqual([])
   await data.logbook.store(Array.from({ length: COUNT }, (_, n) => contact(n)))
   await writeStation(data.database, { ...emptyStation, call: 'Q5RVR', locator: 'JN97LK' })
   await data.close()
 })
-afterAll(() => rmSync(pristine, { recursive: true, force: true }))
+afterAll(() => {
+  rmSync(pristine, { recursive: true, force: true })
+  dispose()
+})
 beforeEach(() => {
   folder = mkdtempSync(join(tmpdir(), 'zeptik-damaged-'))
   cpSync(pristine, folder, { recursive: true })
@@ -48,8 +61,8 @@ const largest = () => {
   const files = readdirSync(base).flatMap((name) => readdirSync(join(base, name)).map((file) => join(base, name, file)))
   return files.sort((a, b) => statSync(b).size - statSync(a).size)[0]!
 }
-async function opened(check: (data: OpenedData) => Promise<void>): Promise<void> {
-  const data = await openData(folder, root, () => noon)
+async function opened(check: (data: OpenedData) => Promise<void>, open = openDatabase): Promise<void> {
+  const data = await openData(folder, open, () => noon)
   try {
     const { rowCount, call } = {
       rowCount: (await data.database.select({ id: contacts.id }).from(contacts)).length,
@@ -68,10 +81,17 @@ async function opened(check: (data: OpenedData) => Promise<void>): Promise<void>
 const asides = () => readdirSync(folder).filter((name) => name.startsWith('database-damaged-'))
 
 describe('the data at the start', () => {
+  it('are made anew also when the database fails in its own thread', async () => {
+    writeFileSync(database('global', 'pg_control'), new Uint8Array(8192))
+    await opened(
+      async ({ notes }) => expect(notes[0]).toMatch(/was damaged \(.*made anew/),
+      (at) => openDatabaseThread(at, root, programs.database),
+    )
+  }, 60_000)
+
   it('that are whole are opened as they are', () => opened(async ({ notes }) => expect(notes).toEqual([])), 60_000)
 
   it.each<[string, () => void]>([
-    ['its control file is zeroed', () => writeFileSync(database('global', 'pg_control'), new Uint8Array(8192))],
     ['its write-ahead log is gone', () => rmSync(database('pg_wal'), { recursive: true })],
     ['its version is gone', () => rmSync(database('PG_VERSION'))],
     ['a catalogue is cut to nothing', () => truncateSync(database('global', '1262'), 0)],
@@ -100,7 +120,7 @@ describe('the data at the start', () => {
   }, 60_000)
 
   it('that the database has lost are brought back from the journal and the copies', async () => {
-    const first = await openData(folder, root, () => noon)
+    const first = await openData(folder, openDatabase, () => noon)
     await first.database.delete(contacts).where(inArray(contacts.id, [id(3), id(7)]))
     await first.close()
     const copy = join(folder, 'documents', 'station.json')
@@ -117,7 +137,7 @@ describe('the data at the start', () => {
     )
     // Now the journal alone is enough.
     rmSync(database(), { recursive: true })
-    const data = await openData(folder, root, () => noon)
+    const data = await openData(folder, openDatabase, () => noon)
     expect((await data.database.select({ id: contacts.id }).from(contacts)).length).toBe(COUNT + 1)
     await data.close()
   }, 60_000)
@@ -133,9 +153,32 @@ describe('the data at the start', () => {
     expect(existsSync(copy)).toBe(true)
   }, 60_000)
 
+  it('bring back sheets and profiles that somebody entered, as they were last, and none that were removed', async () => {
+    const sheet = (n: number, radio: string): RadioSheet => emptySheet(id(n), radio, 'FT8', noon)
+    const first = await openData(folder, openDatabase, () => noon)
+    await storeSheets(first.database, [sheet(1, 'Heron 20'), sheet(2, 'Bittern')])
+    await removeSheet(first.database, id(2))
+    await first.close()
+    const older = await openData(folder, openDatabase, () => noon)
+    // What a database may be after a power cut: older than it said.
+    await older.database.delete(radioSheets)
+    await older.database.insert(radioSheets).values({ id: id(2), updatedUtcMs: noon, value: sheet(2, 'Bittern') })
+    await older.close()
+    await opened(async ({ notes, database: db }) => {
+      expect(notes).toEqual([expect.stringMatching(/^1 settings/)])
+      expect((await readSheets(db)).map((s) => s.radio)).toEqual(['Heron 20'])
+    })
+  }, 60_000)
+
   it('stay where they are when it is not the database that fails', async () => {
     // A program without its migrations can open no database at all.
-    await expect(openData(folder, join(folder, 'no-program'), () => noon)).rejects.toThrow()
+    await expect(
+      openData(
+        folder,
+        (at) => openHere(at, join(folder, 'no-program')),
+        () => noon,
+      ),
+    ).rejects.toThrow()
     expect(asides()).toEqual([])
     await opened(async ({ notes }) => expect(notes).toEqual([]))
   }, 60_000)

@@ -2,7 +2,7 @@
 // be opened at all is put aside and made anew.
 import { existsSync, renameSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { openDatabase, type Database } from './db/database'
+import type { Database, OpenDatabase } from './db/database'
 import { keepCopies } from './documentCopies'
 import { Logbook } from './log/logbook'
 
@@ -18,16 +18,20 @@ export interface OpenedData {
 const isSystemFault = (error: unknown) => /^(EACCES|EPERM|ENOSPC|EROFS|EMFILE|ENFILE)$/.test(String((error as NodeJS.ErrnoException).code))
 
 /** Opens the data folder. @throws when the data cannot be opened even anew */
-export async function openData(folder: string, root: string, now: () => number): Promise<OpenedData> {
+export async function openData(
+  folder: string,
+  openDatabase: (folder: string) => Promise<OpenDatabase>,
+  now: () => number,
+): Promise<OpenedData> {
   const databaseFolder = join(folder, 'database')
   const wasThere = existsSync(databaseFolder)
   try {
-    return await openOnce(folder, databaseFolder, root, now)
+    return await openOnce(folder, openDatabase, now)
   } catch (error) {
     if (!wasThere || isSystemFault(error)) throw error
     const aside = join(folder, `database-damaged-${new Date(now()).toISOString().slice(0, 19).replace(/[-:]/g, '')}`)
     renameSync(databaseFolder, aside)
-    const opened = await openOnce(folder, databaseFolder, root, now).catch((again: unknown) => {
+    const opened = await openOnce(folder, openDatabase, now).catch((again: unknown) => {
       // It was not the database then: it goes back to where it was.
       rmSync(databaseFolder, { recursive: true, force: true })
       renameSync(aside, databaseFolder)
@@ -40,8 +44,8 @@ export async function openData(folder: string, root: string, now: () => number):
   }
 }
 
-async function openOnce(folder: string, databaseFolder: string, root: string, now: () => number): Promise<OpenedData> {
-  const { database, close } = await openDatabase(databaseFolder, root)
+async function openOnce(folder: string, openDatabase: (folder: string) => Promise<OpenDatabase>, now: () => number): Promise<OpenedData> {
+  const { database, close } = await openDatabase(join(folder, 'database'))
   let logbook: Logbook | undefined
   try {
     const restored = await keepCopies(database, join(folder, 'documents'))

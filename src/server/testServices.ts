@@ -1,12 +1,16 @@
+import { randomUUID } from 'node:crypto'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { ClockServices } from './clockServices'
 import { openDatabase } from './db/database'
 import { LinkServices } from './linkServices'
+import { openHubHere } from './links/hubHere'
+import { AdifImports } from './log/adifImports'
+import { readAdifHere } from './log/adifReader'
 import { Logbook } from './log/logbook'
 import { NetworkServices } from './network/networkServices'
-import { provideServices, type Services } from './services'
+import { assemble, provideServices, type Services } from './services'
 
 /**
  * All services over a database in memory and a folder of their own, known to the route handlers, for tests.
@@ -18,17 +22,13 @@ export async function openTestServices(now: () => number): Promise<{ services: S
   const logbook = await Logbook.open(database, join(folder, 'contacts.journal'), now)
   const clock = await ClockServices.open(database, folder)
   const network = await NetworkServices.open(database, folder)
-  const links = await LinkServices.open(database, network)
-  const services: Services = {
-    config: { port: 1, host: '127.0.0.1', names: [], dataFolder: folder, demo: true },
-    ...{ database, logbook, clock, links, network },
-    close: async () => {
-      await links.close()
-      await clock.close()
-      await logbook.close()
-      await close()
-    },
-  }
+  const links = await LinkServices.open(database, network, async (host) => openHubHere(host))
+  const imports = new AdifImports({ folder: join(folder, 'imports'), logbook, read: (path) => readAdifHere(path, randomUUID) })
+  const config = { port: 1, host: '127.0.0.1', names: [], dataFolder: folder, demo: true }
+  const services = assemble({ config, database, logbook, imports, clock, links, network }, async () => {
+    await logbook.close()
+    await close()
+  })
   provideServices(services)
   return {
     ...{ services, folder },

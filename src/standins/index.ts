@@ -1,6 +1,6 @@
 export { createPracticeBand, type OperatorAudio, type PracticeBand, type PracticeBandOptions } from './practiceBand'
-export { createPracticeReceiver, PRACTICE_PASSBAND_HZ, type PracticeReceiver, type ReceivedSlot } from './practiceReceiver'
-export { createMadeUpSpeech, type MadeUpSpeech } from './madeUpSpeech'
+export { createPracticeReceiver, type PracticeReceiver, type ReceivedSlot } from './practiceReceiver'
+export { type MadeUpSpeech } from './madeUpSpeech'
 export {
   createFaultyReceiver,
   RECEIVE_FAULTS,
@@ -9,6 +9,7 @@ export {
   type FaultyReceiver,
   type ReceiveFault,
 } from './receiveFaults'
+export { FaultyLine, LINE_FAULTS, lineFaultSchema, type LineFault, type LineWay } from './faultyLine'
 export { createGpsStandin, garbled, GPS_FAULTS, gpsFaultSchema, type GpsFault, type GpsStandin, type GpsStandinOptions } from './gpsStandin'
 export { createTimeServerStandin, TIME_FAULTS, timeFaultSchema, type TimeFault } from './timeServerStandin'
 export { monitorPracticeTransmitter, PRACTICE_TRANSMITTER, type PracticeTransmitter } from './practiceTransmitter'

@@ -6,7 +6,7 @@ import { createFaultyReceiver, USUAL_AMOUNTS, type FaultyReceiver, type ReceiveF
 /** Volume of the practice radio: its noise lies where the coach wants it, so that only a fault is a fault. */
 const VOLUME = 0.25
 /** What a well-set radio lets through on upper sideband. */
-export const PRACTICE_PASSBAND_HZ = [180, 2900] as const
+const PRACTICE_PASSBAND_HZ = [180, 2900] as const
 
 export interface ReceivedSlot {
   /** Mono at 12 kHz, as the modems take it. */

@@ -418,24 +418,57 @@ describe('ContactEditor', () => {
 
 describe('ImportPanel', () => {
   const preview = {
-    recordsRead: 3,
-    ready: 1,
-    alreadyThere: 1,
-    stored: 0,
-    problems: [{ line: 7, field: 'QSO_DATE', what: 'date and time cannot be read' }],
+    ...{ id: 'a', name: 'field.adi', stage: 'preview', doneBytes: 5, totalBytes: 5, recordsRead: 3, ready: 1, alreadyThere: 1, stored: 0 },
+    ...{ problems: [{ line: 7, field: 'QSO_DATE', what: 'date and time cannot be read' }], problemCount: 1, error: null },
   }
   const file = new File(['<EOH>'], 'field.adi')
 
-  it('shows what a file would add before it stores anything', async () => {
-    const fetched = serve((url) => answer(200, url.includes('confirm') ? { ...preview, stored: 1 } : preview))
+  it('shows what a file would add before it stores anything, how far it is, and what was stored', async () => {
+    let state: object = { ...preview, stage: 'reading', recordsRead: 2 }
+    const orders: unknown[] = []
+    serve((url, init) => {
+      if (url.endsWith('/import') && init?.method === 'POST') {
+        orders.push(JSON.parse(String(init.body)))
+        state = { ...preview, stage: 'storing', doneBytes: 2 }
+      }
+      return answer(200, state)
+    })
     const onDone = jest.fn()
     show(<ImportPanel file={file} onDone={onDone} onClose={() => undefined} />)
+    await waitFor(() => expect(screen.getByText('Looking into the file: 2 records so far.')).toBeTruthy())
+    state = preview
     await waitFor(() => expect(screen.getByText(/3 records read: 1 new, 1 already in the log, 1 with a problem/)).toBeTruthy())
     expect(within(screen.getByRole('list')).getByText(/line 7/)).toBeTruthy()
-    expect(fetched).toHaveBeenCalledTimes(1)
+    expect(orders).toEqual([])
     await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Store 1 contact' })))
+    expect(orders).toEqual([{ id: 'a', action: 'store' }])
+    await waitFor(() => expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('40'))
+    expect(onDone).not.toHaveBeenCalled()
+    state = { ...preview, stage: 'done', stored: 1 }
     await waitFor(() => expect(screen.getByText('1 contact stored.')).toBeTruthy())
     expect(onDone).toHaveBeenCalledTimes(1)
+  })
+
+  it('shows one that goes on already, and stops it', async () => {
+    let state: object = { ...preview, stage: 'storing' }
+    serve((_url, init) => {
+      if (init?.method === 'POST') state = { ...preview, stage: 'stopped', stored: 1 }
+      return answer(200, state)
+    })
+    show(<ImportPanel onDone={() => undefined} onClose={() => undefined} />)
+    await waitFor(() => screen.getByText('Storing: 0 of 1 contact.'))
+    expect(screen.getByRole('heading', { name: 'Import field.adi' })).toBeTruthy()
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Stop' })))
+    await waitFor(() => expect(screen.getByText(/1 contact stored. The import was stopped; the same file adds only the rest/)).toBeTruthy())
+  })
+
+  it('says so when the server was started anew in the middle of it', async () => {
+    let state: object | null = { ...preview, stage: 'storing' }
+    serve(() => answer(200, state))
+    show(<ImportPanel onDone={() => undefined} onClose={() => undefined} />)
+    await waitFor(() => screen.getByText('Storing: 0 of 1 contact.'))
+    state = null
+    await waitFor(() => expect(screen.getByRole('alert').textContent).toMatch(/started anew. Choose the file again/))
   })
 
   it('says that nothing was imported when the server fails', async () => {

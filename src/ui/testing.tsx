@@ -10,7 +10,7 @@ import { LiveContext } from './live/StationProvider'
 
 // What the tests of screens share: a station that only notes what it is told, and a server that answers as it is told.
 export const noon = Date.UTC(2026, 5, 1, 12)
-export const station: Station = {
+const station: Station = {
   ...emptyStation,
   call: 'Q5RVR',
   locator: 'JN97LK',

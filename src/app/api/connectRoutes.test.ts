@@ -9,6 +9,7 @@ import { BUILT_IN_DIALECTS } from '@/core/links/cat'
 import { openDatabase, type Database } from '@/server/db/database'
 import { documents } from '@/server/db/schema'
 import { readLadderResults } from '@/server/ladderRepository'
+import { openHubHere } from '@/server/links/hubHere'
 import { LinkServices } from '@/server/linkServices'
 import { NetworkServices } from '@/server/network/networkServices'
 import { provideServices, type Services } from '@/server/services'
@@ -40,7 +41,7 @@ beforeAll(async () => {
   database = opened.database
   closeDatabase = opened.close
   const networkServices = await NetworkServices.open(database, folder)
-  const links = await LinkServices.open(database, networkServices)
+  const links = await LinkServices.open(database, networkServices, async (host) => openHubHere(host))
   services = { database, links, network: networkServices } as Services
   provideServices(services)
 })
@@ -123,6 +124,10 @@ describe('the address book', () => {
     const server = createServer((socket) => socket.end())
     await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
     const { port } = server.address() as { port: number }
+    // Only what the operator has entered is tried: nobody else's ports are looked for through us.
+    expect((await ask(reachRoute.POST, 'POST', { host: '127.0.0.1', port })).status).toBe(403)
+    const places = { house: { host: '127.0.0.1', port }, hotspot: { host: 'no.such.host.invalid', port: 1 } }
+    await ask(network.PUT, 'PUT', { ...book, entries: [{ ...entry(1), places }] })
     expect((await ask(reachRoute.POST, 'POST', { host: '127.0.0.1', port })).told).toMatchObject({
       ok: true,
       words: expect.stringMatching(/answers after/),
@@ -189,7 +194,7 @@ describe('a practice device of the last run', () => {
     await ask(linkConfig.PUT, 'PUT', linked)
     await writeDocument(database, 'practicePorts', { radio: null, tnc: 4999 })
     const start = async () => {
-      const started = await LinkServices.open(database, services.network)
+      const started = await LinkServices.open(database, services.network, async (host) => openHubHere(host))
       await started.close()
       return started.config.tnc
     }

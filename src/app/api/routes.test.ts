@@ -5,6 +5,7 @@ import { defaultSettings, emptyStation } from '@/core/station'
 import { heard } from '@/server/db/schema'
 import type { Services } from '@/server/services'
 import { openTestServices } from '@/server/testServices'
+import * as adifImport from './adif/import/route'
 import * as adif from './adif/route'
 import * as clockConfig from './clock/config/route'
 import * as exchange from './clock/exchange/route'
@@ -112,7 +113,7 @@ describe('links', () => {
 })
 
 describe('the routes', () => {
-  it('are alive', async () => expect(await health.GET().json()).toEqual({ ok: true, demo: true }))
+  it('are alive', async () => expect(await health.GET().json()).toEqual({ ok: true, demo: true, longestStallMs: expect.any(Number) }))
 
   it('keep station and settings, and say which field is wrong', async () => {
     expect(await (await profile.GET()).json()).toEqual({ station: emptyStation, settings: defaultSettings, demo: true })
@@ -197,14 +198,23 @@ describe('the routes', () => {
     const text = await file.text()
     expect(text).toMatch(/<ADIF_VER:5>3\.1\.6[\s\S]*<EOH>\n<CALL:5>Q1ABC/)
     expect(text.match(/<EOR>/g)).toHaveLength(1)
-    const preview = await adif.POST(
-      new Request(url('adif'), { method: 'POST', body: text.replaceAll('Q1ABC', 'Q7ABC').replace(id(1), id(7)) }),
-    )
-    expect(await preview.json()).toMatchObject({ ready: 1, alreadyThere: 0, stored: 0 })
-    const stored = await adif.POST(
-      new Request(url('adif?confirm=1'), { method: 'POST', body: text.replaceAll('Q1ABC', 'Q7ABC').replace(id(1), id(7)) }),
-    )
-    expect(await stored.json()).toMatchObject({ stored: 1 })
+    const other = text.replaceAll('Q1ABC', 'Q7ABC').replace(id(1), id(7))
+    const taken = await adif.POST(new Request(url('adif?name=field.adi'), { method: 'POST', body: other }))
+    expect(taken.status).toBe(202)
+    const until = async (stage: string): Promise<unknown> => {
+      for (;;) {
+        const state = (await (await adifImport.GET()).json()) as { stage: string }
+        if (state.stage === stage) return state
+        await new Promise((done) => setTimeout(done, 5))
+      }
+    }
+    const { id: importId } = (await taken.json()) as { id: string }
+    expect(await until('preview')).toMatchObject({ name: 'field.adi', ready: 1, alreadyThere: 0, stored: 0 })
+    const order = (value: object) => adifImport.POST(new Request(url('adif/import'), body('POST', value)))
+    expect((await order({ id: 'x', action: 'store' })).status).toBe(404)
+    expect((await order({ id: importId, action: 'eat' })).status).toBe(422)
+    expect((await order({ id: importId, action: 'store' })).status).toBe(200)
+    expect(await until('done')).toMatchObject({ stored: 1 })
     expect((await adif.GET(new Request(url('adif?limit=0')))).status).toBe(422)
   })
 

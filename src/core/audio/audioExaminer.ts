@@ -8,7 +8,8 @@ import { createMonoMix } from './monoMix'
 import { measureNoiseFloor } from './passband'
 import { amplitudeToDb } from './quantile'
 import { measureSpeech } from './speechMeter'
-import { BIN_HZ, createSpectrumHistory, EXAMINED_RATE_HZ, FRAME_S } from './spectrumHistory'
+import { SAMPLE_RATE_HZ } from '../dsp/sampleRate'
+import { BIN_HZ, createSpectrumHistory, FRAME_S } from './spectrumHistory'
 
 /** Seconds that are judged together. */
 export const EXAMINED_S = 20
@@ -52,7 +53,7 @@ export interface AudioExaminer {
  */
 export function createAudioExaminer(rateHz: number): AudioExaminer {
   const mix = createMonoMix()
-  const resampler = createResampler(rateHz, EXAMINED_RATE_HZ)
+  const resampler = createResampler(rateHz, SAMPLE_RATE_HZ)
   const history = createSpectrumHistory()
   const hum = createHumMeter()
   let meters: ReturnType<typeof createChannelMeter>[] = []

@@ -1,9 +1,9 @@
 import { createRealFft } from '../dsp/fft'
 import { powerToDb, quantile, quantileInPlace } from './quantile'
-import { EXAMINED_RATE_HZ } from './spectrumHistory'
+import { SAMPLE_RATE_HZ } from '../dsp/sampleRate'
 
 /** One second at 12 kHz: lines one hertz apart. */
-const BLOCK = EXAMINED_RATE_HZ
+const BLOCK = SAMPLE_RATE_HZ
 const KEPT_BLOCKS = 20
 const LINES = 16
 const HIGHEST_HZ = 60 * LINES + 40

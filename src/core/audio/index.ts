@@ -1,6 +1,6 @@
-export { createAudioExaminer, examineAudio, EXAMINED_S, type AudioExaminer, type AudioReport } from './audioExaminer'
+export { createAudioExaminer, examineAudio, type AudioExaminer, type AudioReport } from './audioExaminer'
 export { createRecordingExaminer, type RecordingExaminer, type RecordingReport } from './recordingExaminer'
-export { byEffect, FINDING_CODES, finding, isOk, type Finding, type FindingCode, type FindingSeverity } from './findings'
+export { byEffect, isOk, type Finding, type FindingCode, type FindingSeverity } from './findings'
 export { judgeLevel, measureLevel, type LevelReading, type LevelVerdict } from './levelMeter'
 export { createMonoMix, type MonoMix } from './monoMix'
 export {

@@ -31,7 +31,7 @@ export interface ReceiveMeasurements {
 }
 
 /** Where each finding begins. A warning is meant to begin where a fault costs about 1 dB; `zeptik bench level-cost` measures that. */
-export const THRESHOLDS = {
+const THRESHOLDS = {
   /** Share of samples at which clipping is a warning, and a fault. */
   clippedWarning: 1e-6,
   clippedFault: 0.02,

@@ -16,4 +16,3 @@ export function quantile(values: ArrayLike<number>, share: number): number {
 export const powerToDb = (power: number): number => (power > 0 ? 10 * Math.log10(power) : -Infinity)
 export const amplitudeToDb = (amplitude: number): number => (amplitude > 0 ? 20 * Math.log10(amplitude) : -Infinity)
 export const dbToPower = (db: number): number => 10 ** (db / 10)
-export const dbToAmplitude = (db: number): number => 10 ** (db / 20)

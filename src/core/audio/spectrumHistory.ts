@@ -1,12 +1,11 @@
 import { createRealFft } from '../dsp/fft'
+import { SAMPLE_RATE_HZ } from '../dsp/sampleRate'
 
-/** Rate at which spectra are taken, as the modems have it. */
-export const EXAMINED_RATE_HZ = 12_000
 const FRAME = 2048
 const HOP = 1024
 /** Width of a bin and time from one frame to the next. */
-export const BIN_HZ = EXAMINED_RATE_HZ / FRAME
-export const FRAME_S = HOP / EXAMINED_RATE_HZ
+export const BIN_HZ = SAMPLE_RATE_HZ / FRAME
+export const FRAME_S = HOP / SAMPLE_RATE_HZ
 export const BINS = FRAME / 2 + 1
 /** Twenty seconds: more than one FT8 slot, so that a pause between slots is always among them. */
 const KEPT_FRAMES = 235
@@ -23,7 +22,7 @@ export interface SpectrumHistory {
 export function createSpectrumHistory(keptFrames = KEPT_FRAMES): SpectrumHistory {
   const fft = createRealFft(FRAME)
   const window = Float64Array.from({ length: FRAME }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / FRAME))
-  const scale = 2 / (EXAMINED_RATE_HZ * window.reduce((sum, w) => sum + w * w, 0))
+  const scale = 2 / (SAMPLE_RATE_HZ * window.reduce((sum, w) => sum + w * w, 0))
   const buffer = new Float32Array(FRAME)
   const windowed = new Float64Array(FRAME)
   const re = new Float64Array(BINS)

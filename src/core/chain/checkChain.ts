@@ -3,7 +3,7 @@ import { packetSpeeds, type ChainSetup } from './chainSetup'
 import { connectorOf } from './connectors'
 import { familyOf, type Family } from './families'
 
-export const CHECK_IDS = [
+const CHECK_IDS = [
   'keyingPath',
   'keyingFits',
   'sharedPorts',

@@ -1,6 +1,6 @@
 export { chainSetupSchema, emptyChainSetup, packetSpeeds, type ChainSetup } from './chainSetup'
-export { CHECK_IDS, checkChain, type ChainCheck, type ChainEvidence, type CheckId } from './checkChain'
+export { checkChain, type ChainCheck, type ChainEvidence, type CheckId } from './checkChain'
 export { CONNECTORS, connectorOf, NET_WORDS, NETS, pinsOf, type Connector, type ConnectorId, type Net, type Pin } from './connectors'
-export { FAMILIES, FAMILY_IDS, familyOf, type Family, type FamilyId } from './families'
+export { FAMILIES, familyOf, type Family, type FamilyId } from './families'
 export { joinPins, joinWords, type Join, type JoinPlan } from './joinPins'
 export { kitFor, type KitItem } from './kit'

@@ -4,7 +4,7 @@ const isCall = (part: string) => /\d/.test(part) && /[A-Z]/.test(part) && part.l
  * The call itself in a call with additions: Q1ABC of Q1ABC/P, Q0/Q1ABC and Q0/Q1ABC/P.
  * Of several parts that could be one, the longest is.
  */
-export function baseCall(call: string): string {
+function baseCall(call: string): string {
   const parts = call.toUpperCase().split('/')
   const calls = parts.filter(isCall)
   return (calls.length > 0 ? calls : parts).reduce((longest, part) => (part.length > longest.length ? part : longest), '')

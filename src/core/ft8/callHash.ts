@@ -1,7 +1,7 @@
 /** Alphabet of hashes and of non-standard calls, base 38. */
-export const CALL_ALPHABET = ' 0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ/'
+const CALL_ALPHABET = ' 0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ/'
 /** Longest call that a type 4 message or a hash can hold. */
-export const LONGEST_CALL = 11
+const LONGEST_CALL = 11
 
 const MULTIPLIER = 47_055_833_459n
 

@@ -23,8 +23,3 @@ export const conventionalDials: readonly Dial[] = [
   { band: '2m', dialFrequencyHz: 144_174_000 },
   { band: '70cm', dialFrequencyHz: 432_174_000 },
 ]
-
-/** The first customary dial frequency of a band, or undefined. */
-export function dialForBand(band: string): number | undefined {
-  return conventionalDials.find((dial) => dial.band === band)?.dialFrequencyHz
-}

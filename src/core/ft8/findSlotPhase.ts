@@ -19,7 +19,7 @@ export type SlotPhase =
   | { found: false; why: string }
 
 /** Less audio need not hold a whole slot and what is around it. */
-export const SHORTEST_BLIND_S = 20
+const SHORTEST_BLIND_S = 20
 /** More would not make it surer, only slower. */
 export const LONGEST_BLIND_S = 75
 const HYPOTHESES = 6

@@ -1,7 +1,7 @@
 import { createBitReader, createBitWriter } from './bits'
 
 const ALPHABET = ' 0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ+-./?'
-export const FREE_TEXT_LENGTH = 13
+const FREE_TEXT_LENGTH = 13
 
 /** Tells why a text cannot go as free text, or undefined when it can. */
 export function whyNotFreeText(text: string): string | undefined {

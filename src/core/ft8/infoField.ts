@@ -3,8 +3,8 @@
  *   0..32399 a four-character locator | 32400 + 1 nothing | + 2 RRR | + 3 RR73 | + 4 73 | + 35 + r a report of r dB
  */
 const LOCATOR_COUNT = 32_400
-export const LOWEST_REPORT_DB = -30
-export const HIGHEST_REPORT_DB = 49
+const LOWEST_REPORT_DB = -30
+const HIGHEST_REPORT_DB = 49
 
 /** What a standard message says after the two calls. */
 export type Info =

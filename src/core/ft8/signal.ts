@@ -1,3 +1,5 @@
+import { SAMPLE_RATE_HZ as MODEM_RATE_HZ } from '../dsp/sampleRate'
+
 /** The fixed figures of an FT8 signal (protocol description, QEX July/August 2020, signal section). */
 export const SLOT_S = 15
 export const SLOT_MS = 15_000
@@ -9,8 +11,7 @@ export const SYMBOL_COUNT = 79
 export const TRANSMISSION_S = SYMBOL_COUNT * SYMBOL_S
 export const TONE_COUNT = 8
 export const TONE_SPACING_HZ = 6.25
-/** Sample rate at which the core receives. */
-export const SAMPLE_RATE_HZ = 12_000
+export const SAMPLE_RATE_HZ = MODEM_RATE_HZ
 export const SAMPLES_PER_SYMBOL = 1920
 /** Width that one signal occupies: eight tones. */
 export const OCCUPIED_HZ = TONE_COUNT * TONE_SPACING_HZ

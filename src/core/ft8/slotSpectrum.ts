@@ -5,8 +5,8 @@ import { SAMPLE_RATE_HZ } from './signal'
  * 20.48 s at 12 kHz: room for a slot and 2.5 s on either side, and a whole number of bins (128) to one tone spacing.
  */
 export const SPECTRUM_SAMPLES = 245_760
-export const SPECTRUM_S = SPECTRUM_SAMPLES / SAMPLE_RATE_HZ
-export const BINS_PER_HZ = SPECTRUM_S
+const SPECTRUM_S = SPECTRUM_SAMPLES / SAMPLE_RATE_HZ
+const BINS_PER_HZ = SPECTRUM_S
 
 const real = createRealFft(SPECTRUM_SAMPLES)
 const narrow = new Map<number, ComplexFft>()

@@ -1,4 +1,4 @@
-export { ASSUMED_CONVERTER_2500_DBFS, receiveTarget, type ReceiveTarget } from './receiveTarget'
+export { receiveTarget, type ReceiveTarget } from './receiveTarget'
 export {
   compareNoise,
   judgeAntenna,
@@ -10,11 +10,9 @@ export {
   type RoomVerdict,
 } from './antennaTest'
 export {
-  CHANGE_LIMITS,
   compareWithProfile,
   figuresOf,
   findProfile,
-  levelFiguresSchema,
   levelProfileSchema,
   type LevelChange,
   type LevelFigures,

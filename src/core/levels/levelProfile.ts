@@ -7,7 +7,7 @@ const words = (longest: number) => z.string().trim().max(longest)
 const level = z.number().finite().min(-300).max(100)
 
 /** The figures of a set-up that was good. */
-export const levelFiguresSchema = z.object({
+const levelFiguresSchema = z.object({
   rmsDbfs: level,
   noise2500Dbfs: level,
   headroomDb: level,
@@ -80,7 +80,7 @@ export interface LevelChange {
 }
 
 /** Changes below these come from the band, not from the set-up. */
-export const CHANGE_LIMITS = { noiseDb: 4, headroomDb: 12, edgeHz: 100, humDb: 8, offset: 0.01 } as const
+const CHANGE_LIMITS = { noiseDb: 4, headroomDb: 12, edgeHz: 100, humDb: 8, offset: 0.01 } as const
 
 const edges = (band: readonly [number, number] | null) => (band ? `${Math.round(band[0])} to ${Math.round(band[1])} Hz` : 'not found')
 

@@ -6,7 +6,7 @@ export const MODES = ['FT8', 'PSK31', 'packet 1200', 'packet 9600'] as const
 export type SheetMode = (typeof MODES)[number]
 
 /** One setting of a radio: what it must be for the mode, and what to put it back to for voice. */
-export const sheetLineSchema = z.object({
+const sheetLineSchema = z.object({
   setting: words(60).min(1, 'A setting needs a name'),
   value: words(80),
   /** Where the operator finds it. */

@@ -1,7 +1,7 @@
 import type { AudioReport } from '../audio/audioExaminer'
 
 /** The converter's own noise in 2500 Hz when nobody measured it: of a plain 16-bit input. */
-export const ASSUMED_CONVERTER_2500_DBFS = -95
+const ASSUMED_CONVERTER_2500_DBFS = -95
 /** The band's noise stands this far over the converter's, so that the converter adds less than 0.15 dB. */
 const CLEAR_OF_CONVERTER_DB = 15
 /** Room for a station that is stronger than any heard so far. */
@@ -46,5 +46,5 @@ export function receiveTarget(report: AudioReport, converter2500Dbfs = ASSUMED_C
     const move = Math.ceil(low - now) + WIDTH_DB / 2
     return { ...base, moveDb: move, state: 'up', words: `Turn up by about ${Math.round(move)} dB` }
   }
-  return { ...base, moveDb: 0, state: 'good', words: 'Good: leave it there' }
+  return { ...base, moveDb: 0, state: 'good', words: 'Volume right: leave it there' }
 }

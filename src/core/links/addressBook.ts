@@ -10,7 +10,7 @@ export const TOPOLOGY_WORDS: Record<Topology, string> = {
   hotspot: 'A telephone’s hotspot',
 }
 
-export const ADDRESS_KINDS = ['radio', 'tnc'] as const
+const ADDRESS_KINDS = ['radio', 'tnc'] as const
 export type AddressKind = (typeof ADDRESS_KINDS)[number]
 
 const placeSchema = z.object({ host: hostSchema, port: portNumberSchema })
@@ -123,6 +123,12 @@ export function judgeReach({ host, port, code, tookMs, ownAddresses }: ReachEvid
         advice: elsewhere
           ? 'Join the network in which it is, or choose today’s network above.'
           : 'Is it on, and in this network? Restart it: many take their address only when they start. A guest network may keep its guests apart.',
+      }
+    case 'EREFUSED':
+      return {
+        ok: false,
+        words: `${host} is an address that is never tried: link-local, multicast or that of a metadata service.`,
+        advice: 'Use the address that the device has in your network.',
       }
     default:
       return { ok: false, words: `${where}: ${code}.`, advice: 'Check address and port.' }

@@ -57,7 +57,7 @@ export const defaultClockConfig: ClockConfig = {
   network: { hosts: [], automatic: false },
 }
 
-export const CLOCK_LINKS = ['serial', 'udp', 'tcp'] as const
+const CLOCK_LINKS = ['serial', 'udp', 'tcp'] as const
 export type ClockLink = (typeof CLOCK_LINKS)[number]
 
 /** A receiver heard on one of the server's links. */

@@ -1,5 +1,4 @@
 export {
-  ADDRESS_KINDS,
   addressBookSchema,
   addressBookViewSchema,
   addressEntrySchema,
@@ -20,7 +19,6 @@ export {
 } from './addressBook'
 export type { BytePort, BytePortEvents, PortFault, PortOutcome, SerialLines } from './bytePort'
 export {
-  CLOCK_LINKS,
   clockConfigSchema,
   clockHistoryBatchSchema,
   clockHistorySchema,
@@ -45,10 +43,8 @@ export {
 export { bandWithoutMeter, dialOfRadio } from './dialOfRadio'
 export {
   idleDiagnosis,
-  LINK_FAULTS,
   reduceDiagnosis,
   RUNG_NAMES,
-  RUNGS,
   TRIES,
   type Answer,
   type Diagnosis,
@@ -70,7 +66,6 @@ export {
   linkStandinRequestSchema,
   linkStateSchema,
   radioRequestSchema,
-  TRIED_LINKS,
   type DiagnoseRequest,
   type KeyingWay,
   type KeyRequest,
@@ -80,14 +75,14 @@ export {
   type TriedLink,
   type WireEntry,
 } from './linkContracts'
-export { dropKey, keyRightEnded, LONGEST_KEYED_MS, stillAlive, takeKey, WATCHDOG_MS, type KeyRight } from './keyRight'
+export { dropKey, keyRightEnded, stillAlive, takeKey, WATCHDOG_MS, type KeyRight } from './keyRight'
 export { LinkProber, type ProberHost } from './linkProber'
 export type { LinkTarget } from './linkTalk'
 export { describePort, KISS_TCP_PORT, portChoiceSchema, samePort, type PortChoice } from './portChoice'
 export { PortKeeper, type PortKeeperOptions } from './portKeeper'
-export { ENTER_KISS, judgeTncAnswer, type TncAnswer } from './tncAnswer'
+export { judgeTncAnswer, type TncAnswer } from './tncAnswer'
 export { SerialReceiver, type SerialReceiverOptions } from './serialReceiver'
-export { reduceSpeedSearch, SERIAL_SPEEDS, startSpeedSearch, type SpeedEvent, type SpeedSearch, type SpeedTrial } from './speedFinder'
+export { SERIAL_SPEEDS, type SpeedEvent, type SpeedSearch, type SpeedTrial } from './speedFinder'
 export { LINE_STATES, strandsOf, type Strand, type StrandEvidence, type StrandState } from './strands'
 export { ladderResultSchema, lastGood, sameSettings, type LadderResult } from './ladderResults'
 export { reducePortSearch, startPortSearch, type PortSearch } from './portFinder'
@@ -102,4 +97,4 @@ export {
   type RelayOrder,
   type RelayReport,
 } from './portRelay'
-export { problemOfStartLine, quietRevival, reduceRevival, type RevivalAction, type TncRevival } from './tncRevival'
+export { quietRevival, reduceRevival, type RevivalAction, type TncRevival } from './tncRevival'

@@ -11,7 +11,7 @@ export const WATCHDOG_MS = 2000
 /** Nothing is keyed for longer, whatever says it is alive and under however many names. */
 export const LONGEST_KEYED_MS = 16_000
 /** A shorter pause is none: the radio counts as keyed all along. */
-export const LEAST_PAUSE_MS = 1000
+const LEAST_PAUSE_MS = 1000
 
 export type KeyRightResult = { ok: true; right: KeyRight } | { ok: false; error: string }
 

@@ -168,8 +168,9 @@ export const linkStateSchema = z.object({
 export type LinkState = z.infer<typeof linkStateSchema>
 
 /** Keying, from the one gate. `alive` every half second keeps it on; without, it ends within two seconds. */
+/** `by` is the screen that keys: while one holds the station, no other may. */
 export const keyRequestSchema = z.discriminatedUnion('action', [
-  z.object({ action: z.literal('on'), id: z.string().max(60), acknowledged: z.number().int().min(0) }),
+  z.object({ action: z.literal('on'), id: z.string().max(60), acknowledged: z.number().int().min(0), by: z.string().max(60).optional() }),
   z.object({ action: z.literal('alive'), id: z.string().max(60) }),
   z.object({ action: z.literal('off') }),
 ])

@@ -19,6 +19,7 @@ export class PortKeeper {
   private tried = false
   private stopped = false
   private retryMs = FIRST_RETRY_MS
+  private lastLines: Promise<unknown> = Promise.resolve()
   private hurry: () => void = () => undefined
 
   constructor(private readonly options: PortKeeperOptions) {
@@ -38,9 +39,14 @@ export class PortKeeper {
     return this.port && this.open ? this.port.write(bytes) : { ok: false, error: 'The port is not open.' }
   }
 
+  /** Sets lines, one order after the other: a port that was slow to take one must not take it after the next. */
   async setLines(lines: { rts?: boolean; dtr?: boolean }): Promise<PortOutcome> {
-    if (!this.port || !this.open) return { ok: false, error: 'The port is not open.' }
-    return this.port.setLines ? this.port.setLines(lines) : { ok: false, error: `${this.port.describe()} has no key lines.` }
+    const { port } = this
+    if (!port || !this.open) return { ok: false, error: 'The port is not open.' }
+    if (!port.setLines) return { ok: false, error: `${port.describe()} has no key lines.` }
+    const set = this.lastLines.then(() => port.setLines!(lines))
+    this.lastLines = set.catch(() => undefined)
+    return set
   }
 
   /** Where the port is held by another machine: what that is to do when it loses us. */
@@ -58,6 +64,7 @@ export class PortKeeper {
     while (!this.stopped) {
       const port = this.options.createPort()
       this.port = port
+      this.lastLines = Promise.resolve()
       const opened = await port.open({
         onBytes: (bytes) => !this.stopped && this.options.onBytes(bytes),
         onClosed: (why) => {

@@ -13,7 +13,7 @@ const numberSchema = z.number().int().min(0)
  * What the server orders of the browser that holds a port. `will` is what to do when the server is lost: the radio must
  * not stay keyed because of that.
  */
-export const relayOrderSchema = z.discriminatedUnion('type', [
+const relayOrderSchema = z.discriminatedUnion('type', [
   z.object({ type: z.literal('open'), n: numberSchema, serialBaud: z.number().int() }),
   z.object({ type: z.literal('write'), n: numberSchema, bytes: base64Schema }),
   z.object({ type: z.literal('lines'), n: numberSchema, rts: z.boolean().optional(), dtr: z.boolean().optional() }),

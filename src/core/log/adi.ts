@@ -3,6 +3,8 @@
  * Text beyond ASCII is written as UTF-8 with lengths in bytes. It is read as UTF-8, or as Windows-1252 where it is none;
  * lengths that count characters instead are understood where the text shows it.
  */
+import { decodeWindows1252 } from '../text/windows1252'
+
 export interface AdiField {
   name: string
   value: string
@@ -31,36 +33,70 @@ export interface AdiFile {
 
 /** Longer names and lengths no field has. */
 const LONGEST_TAG = 200
+/** A longer value is left out, in bytes: no contact holds it. */
+const LONGEST_VALUE = 100_000
+/** What a record has beyond this many fields is left out. */
+const MOST_FIELDS = 500
 /** More problems than this help nobody. */
 const MOST_PROBLEMS = 2000
+/** How far a reader goes without a word, in bytes. */
+const WORD_EVERY = 1_000_000
 
 /** Largest file that is read at once. */
 export const ADI_LIMIT_BYTES = 100_000_000
 
+/** What was found next in a file: a record, a problem, a field of its head, or only how far it was read. */
+export interface AdiPiece {
+  /** Bytes read so far. */
+  at: number
+  record?: AdiRecord
+  problem?: AdiProblem
+  header?: AdiField
+}
+
 /** Reads an ADI file. It never throws: what cannot be read is listed with its line, and the rest is still returned. */
 export function parseAdi(bytes: Uint8Array): AdiFile {
   const file: AdiFile = { header: [], records: [], problems: [] }
+  for (const { record, problem, header } of readAdi(bytes)) {
+    if (record) file.records.push(record)
+    if (problem) file.problems.push(problem)
+    if (header) file.header.push(header)
+  }
+  return file
+}
+
+/** Reads an ADI file piece by piece, so that only what its reader keeps is in memory. It never throws. */
+export function* readAdi(bytes: Uint8Array): Generator<AdiPiece, void, undefined> {
   if (bytes.length > ADI_LIMIT_BYTES) {
-    file.problems.push({ line: 1, what: `the file has ${bytes.length} bytes; at most ${ADI_LIMIT_BYTES} are read` })
-    return file
+    yield { at: 0, problem: { line: 1, what: `the file has ${bytes.length} bytes; at most ${ADI_LIMIT_BYTES} are read` } }
+    return
   }
   const decode = createDecode()
-  const problem = (found: AdiProblem) => {
-    if (file.problems.length < MOST_PROBLEMS) file.problems.push(found)
-    else if (file.problems.length === MOST_PROBLEMS)
-      file.problems.push({ line: found.line, what: 'from here on there are more problems than are listed' })
-  }
   const LESS = 60
   const GREATER = 62
   let line = 1
   let at = 0
+  let told = 0
+  let records = 0
+  let problems = 0
+  const found = (what: AdiProblem): AdiPiece => {
+    problems++
+    if (problems <= MOST_PROBLEMS) return { at, problem: what }
+    return {
+      at,
+      ...(problems === MOST_PROBLEMS + 1 && { problem: { line, what: 'from here on there are more problems than are listed' } }),
+    }
+  }
   const advance = (to: number) => {
     for (; at < to; at++) if (bytes[at] === 10) line++
   }
   // Only a file whose first character is not '<' has a header; one whose header never ends is taken as having none.
   let inHeader = bytes.length > 0 && bytes[0] !== LESS && hasEndOfHeader(bytes)
   let record: AdiRecord | undefined
+  /** It was said that the record has too many fields. */
+  let tooMany = false
   while (at < bytes.length) {
+    if (at - told >= WORD_EVERY) yield { at: (told = at) }
     const open = bytes.indexOf(LESS, at)
     if (open < 0) break
     advance(open)
@@ -68,14 +104,14 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     const within = bytes.subarray(open, open + LONGEST_TAG).indexOf(GREATER)
     const close = open + within
     if (within < 0) {
-      problem({ line, what: 'a field begins with "<" and does not end with ">"' })
+      if (problems <= MOST_PROBLEMS) yield found({ line, what: 'a field begins with "<" and does not end with ">"' })
       advance(open + 1)
       continue
     }
     // A stray "<" must not swallow the field that follows it.
     const inner = bytes.lastIndexOf(LESS, close)
     if (inner > open) {
-      if (!inHeader) problem({ line, what: 'a field begins with "<" and does not end with ">"' })
+      if (!inHeader) yield found({ line, what: 'a field begins with "<" and does not end with ">"' })
       advance(inner)
       continue
     }
@@ -83,22 +119,25 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     const marker = tag.trim().toUpperCase()
     if (marker === 'EOH') {
       inHeader = false
-      file.header.push(...(record?.fields ?? []))
+      for (const header of record?.fields ?? []) yield { at, header }
       record = undefined
       advance(close + 1)
       continue
     }
     if (marker === 'EOR') {
-      if (record) file.records.push(record)
-      record = undefined
       advance(close + 1)
+      if (record) {
+        records++
+        yield { at: (told = at), record }
+      }
+      record = undefined
       continue
     }
     const parts = /^([^:<>]+):(\d{1,9})(?::([^:<>]*))?$/.exec(tag)
     if (!parts) {
       // A stray "<" in the free text of a header is not a fault.
       if (!inHeader)
-        problem({
+        yield found({
           line,
           field: tag.split(':')[0]!.slice(0, 80),
           what: `"<${tag.slice(0, 80)}>" is no field: <NAME:LENGTH> is expected`,
@@ -111,30 +150,40 @@ export function parseAdi(bytes: Uint8Array): AdiFile {
     const from = close + 1
     const to = endOfValue(bytes, from, length)
     if (to > bytes.length) {
-      file.problems.push({ line, field: name, what: `${length} characters are announced, the file ends after ${bytes.length - close - 1}` })
+      problems++
+      yield { at, problem: { line, field: name, what: `${length} characters are announced, the file ends after ${bytes.length - from}` } }
       advance(bytes.length)
       break
     }
-    const value = decode(bytes.subarray(from, to))
-    record ??= { fields: [], line }
-    record.fields.push({ name, value, ...(parts[3] ? { type: parts[3] } : {}) })
+    if (!record) {
+      record = { fields: [], line }
+      tooMany = false
+    }
+    if (to - from > LONGEST_VALUE)
+      yield found({ line, field: name, what: `its ${to - from} bytes are left out: at most ${LONGEST_VALUE} are read` })
+    else if (record.fields.length < MOST_FIELDS)
+      record.fields.push({ name, value: decode(bytes.subarray(from, to)), ...(parts[3] ? { type: parts[3] } : {}) })
+    else if (!tooMany) {
+      tooMany = true
+      yield found({ line, field: name, what: `this and what follows in its record are left out: at most ${MOST_FIELDS} fields are read` })
+    }
     advance(to)
   }
-  if (inHeader) file.header.push(...(record?.fields ?? []))
-  else if (record) file.problems.push({ line: record.line, what: 'the last record does not end with <EOR>' })
-  if (file.records.length === 0 && file.problems.length === 0)
-    file.problems.push({ line: 1, what: 'no records were found: is this an ADI file?' })
-  return file
+  if (inHeader) for (const header of record?.fields ?? []) yield { at, header }
+  else if (record) {
+    problems++
+    yield { at, problem: { line: record.line, what: 'the last record does not end with <EOR>' } }
+  }
+  if (records === 0 && problems === 0) yield { at, problem: { line: 1, what: 'no records were found: is this an ADI file?' } }
 }
 
 function createDecode(): (bytes: Uint8Array) => string {
   const utf8 = new TextDecoder('utf-8', { fatal: true })
-  const western = new TextDecoder('windows-1252')
   return (bytes) => {
     try {
       return utf8.decode(bytes)
     } catch {
-      return western.decode(bytes)
+      return decodeWindows1252(bytes)
     }
   }
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { parseAdi } from './adi'
+import { adifBatches, type AdifBatch } from './adifBatches'
 import { adifToContacts, contactsToAdif } from './adif'
 import { bandOf } from './bands'
 import { contactSchema, duplicateKey, emptyContact, missingFrom, type Contact } from './contact'
@@ -165,5 +166,32 @@ describe('contacts', () => {
     expect(file.problems.length).toBeLessThanOrEqual(2001)
     expect(file.problems.at(-1)!.what).toMatch(/more problems than are listed/)
     expect(file.records).toHaveLength(1)
+  })
+
+  it('bears values and records beyond any measure: what is too much is left out and named', () => {
+    const long = 'x'.repeat(100_001)
+    const many = Array.from({ length: 600 }, (_, n) => `<X${n}:1>a`).join('')
+    const file = parseAdi(bytes(`<CALL:5>Q1ABC<NOTES:${long.length}>${long}<NAME:4>Wren<EOR>\n<CALL:5>Q2DEF${many}<EOR><CALL:5>Q3GHI<EOR>`))
+    expect(file.records.map((r) => r.fields.length)).toEqual([2, 500, 1])
+    expect(file.problems).toMatchObject([
+      { line: 1, field: 'NOTES', what: expect.stringMatching(/100001 bytes are left out/) },
+      { line: 2, field: 'X499', what: expect.stringMatching(/at most 500 fields/) },
+    ])
+  })
+
+  it('are read in parts, those that stand in a file twice once', () => {
+    const record = (n: number) =>
+      `<CALL:5>Q${n % 10}ABC<BAND:3>20m<MODE:3>FT8<QSO_DATE:8>20260601<TIME_ON:6>${String(100 * Math.floor(n / 60) + (n % 60)).padStart(4, '0')}30<EOR>\n`
+    const text = `<EOH>${Array.from({ length: 250 }, (_, i) => record(i)).join('')}${record(0)}<CALL:1>?<EOR>${'<'.repeat(2_500_000)}`
+    let n = 0
+    const parts = [...adifBatches(bytes(text), () => `00000000-0000-4000-8000-${String(n++).padStart(12, '0')}`)]
+    const sum = (of: (part: AdifBatch) => number) => parts.reduce((all, part) => all + of(part), 0)
+    expect([sum((p) => p.records), sum((p) => p.contacts.length), sum((p) => p.repeated)]).toEqual([252, 250, 1])
+    expect(Math.max(...parts.map((p) => p.contacts.length))).toBe(100)
+    expect(parts.flatMap((p) => p.contacts)[100]!.line).toBe(101)
+    // Nothing but junk is told of too, so that progress is seen and a stop is obeyed.
+    expect(parts.filter((p) => p.contacts.length === 0).length).toBeGreaterThanOrEqual(2)
+    expect(parts.at(-1)!.at).toBe(text.length)
+    parts.reduce((before, { at }) => (expect(at).toBeGreaterThanOrEqual(before), at), 0)
   })
 })

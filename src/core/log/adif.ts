@@ -1,5 +1,5 @@
 import { formatLocator, isLocator } from '../place/locator'
-import { formatField, parseAdi, type AdiField, type AdiProblem, type AdiRecord } from './adi'
+import { formatField, readAdi, type AdiField, type AdiProblem, type AdiRecord } from './adi'
 import { bandNames, bandOf } from './bands'
 import { contactSchema, emptyContact, radioFrequencyHz, type Contact } from './contact'
 
@@ -75,24 +75,46 @@ export function contactsToAdif(contacts: readonly Contact[], createdUtcMs: numbe
   return adifHeader(createdUtcMs, programVersion) + contacts.map(contactToAdif).join('')
 }
 
-export interface AdifImport {
+/** A whole ADIF file as contacts. */
+export interface AdifContacts {
   contacts: Contact[]
   /** What could not be read, with line and field; those records are not among the contacts. */
   problems: AdiProblem[]
   recordsRead: number
 }
 
+/** What was found next in a file, and how far it was read, in bytes. */
+export interface AdifPiece {
+  at: number
+  /** Line at which it begins; 0 for what is no record. */
+  line: number
+  contact?: Contact
+  problem?: AdiProblem
+  /** It was a record, whether or not it could be read. */
+  isRecord: boolean
+}
+
 /**
- * Reads an ADIF file into contacts.
+ * Reads an ADIF file into contacts, one after the other.
  * @param newId makes a UUID for records that carry none of ours
  */
-export function adifToContacts(bytes: Uint8Array, newId: () => string): AdifImport {
-  const file = parseAdi(bytes)
-  const result: AdifImport = { contacts: [], problems: [...file.problems], recordsRead: file.records.length }
-  for (const record of file.records) {
-    const read = recordToContact(record, newId)
-    if (read.ok) result.contacts.push(read.contact)
-    else result.problems.push(read.problem)
+export function* readAdif(bytes: Uint8Array, newId: () => string): Generator<AdifPiece, void, undefined> {
+  for (const { at, record, problem } of readAdi(bytes)) {
+    if (!record) yield { at, line: 0, isRecord: false, ...(problem && { problem }) }
+    else {
+      const read = recordToContact(record, newId)
+      yield { at, line: record.line, isRecord: true, ...(read.ok ? { contact: read.contact } : { problem: read.problem }) }
+    }
+  }
+}
+
+/** Reads a whole ADIF file into contacts. @param newId makes a UUID for records that carry none of ours */
+export function adifToContacts(bytes: Uint8Array, newId: () => string): AdifContacts {
+  const result: AdifContacts = { contacts: [], problems: [], recordsRead: 0 }
+  for (const { contact, problem, isRecord } of readAdif(bytes, newId)) {
+    if (isRecord) result.recordsRead++
+    if (contact) result.contacts.push(contact)
+    if (problem) result.problems.push(problem)
   }
   return result
 }

@@ -1,26 +1,20 @@
-export { parseAdi, ADI_LIMIT_BYTES, type AdiProblem } from './adi'
-export { adifHeader, adifToContacts, contactsToAdif, contactToAdif, type AdifImport } from './adif'
+export { ADI_LIMIT_BYTES, type AdiProblem } from './adi'
+export { adifHeader, contactToAdif } from './adif'
+export { adifBatches, type AdifBatch } from './adifBatches'
 export { bandNames, bandOf } from './bands'
-export {
-  contactChangeSchema,
-  contactSchema,
-  duplicateKey,
-  emptyContact,
-  missingFrom,
-  radioFrequencyHz,
-  type Contact,
-  type Evidence,
-} from './contact'
+export { contactChangeSchema, contactSchema, duplicateKey, emptyContact, missingFrom, type Contact, type Evidence } from './contact'
 export { ContactTraces, type ContactTrace } from './sameContact'
 export {
+  adifImportOrderSchema,
+  adifImportSchema,
   contactPageSchema,
   contactQuerySchema,
-  importPreviewSchema,
   workedPlacesSchema,
+  type AdifImport,
+  type AdifImportOrder,
   type ContactPage,
   type ContactQuery,
   type ContactRow,
-  type ImportPreview,
   type WorkedPlacesList,
 } from './logContracts'
 export { contactFromExchange, type ContactCircumstances } from './fromExchange'

@@ -27,22 +27,39 @@ export const contactQuerySchema = z.object({
 export type ContactQuery = z.infer<typeof contactQuerySchema>
 
 /** A contact in a list, with what the list shows about it. */
-export const contactRowSchema = contactSchema.extend({ duplicate: z.boolean() })
+const contactRowSchema = contactSchema.extend({ duplicate: z.boolean() })
 export type ContactRow = z.infer<typeof contactRowSchema>
 
 /** A part of the log, and how long the whole answer is. */
 export const contactPageSchema = z.object({ rows: z.array(contactRowSchema), total: z.number().int(), stations: z.number().int() })
 export type ContactPage = z.infer<typeof contactPageSchema>
 
-/** What an ADIF file would add, before it does. */
-export const importPreviewSchema = z.object({
+/**
+ * The import of an ADIF file: it is read once to say what it would add (`preview`), and again to store it when that is wanted.
+ * What was stored before it was stopped or failed stays; the same file adds only the rest.
+ */
+export const adifImportSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  stage: z.enum(['reading', 'preview', 'storing', 'done', 'stopped', 'failed']),
+  /** How far the file has been read in this stage. */
+  doneBytes: z.number().int(),
+  totalBytes: z.number().int(),
   recordsRead: z.number().int(),
+  /** Contacts that the log does not hold, as read first. */
   ready: z.number().int(),
   alreadyThere: z.number().int(),
-  problems: z.array(z.object({ line: z.number(), field: z.string().optional(), what: z.string() })),
   stored: z.number().int(),
+  /** The first of them, and how many there are. */
+  problems: z.array(z.object({ line: z.number(), field: z.string().optional(), what: z.string() })),
+  problemCount: z.number().int(),
+  /** Why it failed. */
+  error: z.string().nullable(),
 })
-export type ImportPreview = z.infer<typeof importPreviewSchema>
+export type AdifImport = z.infer<typeof adifImportSchema>
+
+export const adifImportOrderSchema = z.object({ id: z.string().max(100), action: z.enum(['store', 'stop']) })
+export type AdifImportOrder = z.infer<typeof adifImportOrderSchema>
 
 /** Places that the log holds: locators of four characters, and to whom the series of its calls are allocated. */
 export const workedPlacesSchema = z.object({ locators: z.array(z.string()), entities: z.array(z.string()) })

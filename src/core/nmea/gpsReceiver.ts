@@ -43,7 +43,7 @@ const SURE_BEFORE_LEAP_MS = 10_000
 const KNOWN_DELAY_ERROR_MS = 10
 const SERIAL_DELAY_ERROR_MS = 100
 const NETWORK_DELAY_ERROR_MS = 160
-export const FEWEST_SATELLITES = 4
+const FEWEST_SATELLITES = 4
 /** So many whole sentences without a checksum and none with one make a receiver that never sends it. */
 const UNCHECKED_SURE = 5
 

@@ -4,7 +4,7 @@ import { z } from 'zod'
  * NMEA 0183 sentences that carry time, place and satellites (NMEA 0183, sections 5 and 6):
  * `$ttSSS,field,...*hh`, where tt is the talker, SSS the sentence and hh the exclusive or of all between $ and *.
  */
-export const NMEA_TYPES = ['GGA', 'RMC', 'ZDA', 'GSA', 'GSV', 'GLL'] as const
+const NMEA_TYPES = ['GGA', 'RMC', 'ZDA', 'GSA', 'GSV', 'GLL'] as const
 export type NmeaType = (typeof NMEA_TYPES)[number]
 
 /** Time of day in UTC, and the date when the sentence has one. */

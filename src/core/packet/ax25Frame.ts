@@ -27,8 +27,8 @@ export interface Ax25Frame {
 /** Kinds by the control byte, counted modulo 8. */
 export type Ax25Kind = 'I' | 'RR' | 'RNR' | 'REJ' | 'SREJ' | 'SABM' | 'SABME' | 'DISC' | 'DM' | 'UA' | 'FRMR' | 'UI' | 'XID' | 'TEST' | '?'
 
-export const PID_NONE = 0xf0
-export const CONTROL_UI = 0x03
+const PID_NONE = 0xf0
+const CONTROL_UI = 0x03
 const ADDRESS_BYTES = 7
 /** Destination, source and eight digipeaters, as version 2.0 allowed and much equipment still sends. */
 const MOST_ADDRESSES = 10

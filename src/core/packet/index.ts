@@ -1,30 +1,5 @@
-export {
-  CONTROL_UI,
-  encodeAx25,
-  frameLine,
-  kindOf,
-  parseAx25,
-  PID_NONE,
-  textOf,
-  uiFrame,
-  type Ax25Address,
-  type Ax25Frame,
-  type Ax25Kind,
-} from './ax25Frame'
-export {
-  encodeKiss,
-  FEND,
-  FESC,
-  KISS_COMMANDS,
-  KISS_RETURN,
-  KissDecoder,
-  leaveKiss,
-  LONGEST_KISS_FRAME,
-  TFEND,
-  TFESC,
-  type KissEvent,
-  type KissFrame,
-} from './kiss'
+export { encodeAx25, frameLine, kindOf, parseAx25, textOf, uiFrame, type Ax25Address, type Ax25Frame, type Ax25Kind } from './ax25Frame'
+export { encodeKiss, FEND, FESC, KISS_COMMANDS, KISS_RETURN, KissDecoder, leaveKiss, type KissEvent, type KissFrame } from './kiss'
 export {
   adviseParameters,
   costOfParameters,

@@ -4,8 +4,8 @@
  */
 export const FEND = 0xc0
 export const FESC = 0xdb
-export const TFEND = 0xdc
-export const TFESC = 0xdd
+const TFEND = 0xdc
+const TFESC = 0xdd
 
 /** Commands from the computer to the TNC; only data ever comes back. */
 export const KISS_COMMANDS = {
@@ -22,7 +22,7 @@ export const KISS_COMMANDS = {
 export const KISS_RETURN = 0xff
 
 /** Longest content of a frame that is taken: several times what AX.25 allows. */
-export const LONGEST_KISS_FRAME = 4096
+const LONGEST_KISS_FRAME = 4096
 
 export interface KissFrame {
   /** 0 to 15. */

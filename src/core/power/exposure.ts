@@ -17,8 +17,7 @@ export type AntennaSetup = z.infer<typeof antennaSetupSchema>
 
 export const defaultAntenna: AntennaSetup = { gainDbi: 2.15, feedLossDb: 0.5, distanceM: 5, bodyWorn: false }
 
-export const LIMITS = ['icnirpPublic', 'icnirpOccupational', 'fccPublic', 'fccControlled'] as const
-export type LimitId = (typeof LIMITS)[number]
+export type LimitId = 'icnirpPublic' | 'icnirpOccupational' | 'fccPublic' | 'fccControlled'
 
 export interface Limit {
   id: LimitId

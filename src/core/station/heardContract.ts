@@ -1,7 +1,7 @@
 import { z } from 'zod'
 
 /** One decode as it is sent to be kept. */
-export const heardReportSchema = z.object({
+const heardReportSchema = z.object({
   id: z.uuid(),
   slotUtcMs: z.number().finite(),
   mode: z.literal('FT8'),

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 
 /** Kinds of source, with what each knows of its own errors (95 % half-widths; see docs/protocols.md). */
-export const CLOCK_SOURCE_KINDS = ['gps', 'network', 'server', 'watch', 'band', 'hand'] as const
+const CLOCK_SOURCE_KINDS = ['gps', 'network', 'server', 'watch', 'band', 'hand'] as const
 export type ClockSourceKind = (typeof CLOCK_SOURCE_KINDS)[number]
 
 export const CLOCK_KIND_WORDS: Record<ClockSourceKind, string> = {

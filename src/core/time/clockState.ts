@@ -263,7 +263,7 @@ function afterSleep(state: ClockState, byMs: number, monotonicMs: number): Clock
 }
 
 /** Each source carried on to an instant. */
-export function estimateAll(state: ClockState, monotonicMs: number): SourceEstimate[] {
+function estimateAll(state: ClockState, monotonicMs: number): SourceEstimate[] {
   return Object.values(state.readings)
     .map((readings) => estimateSource(readings, state.drift, monotonicMs))
     .filter((e) => e !== undefined)

@@ -8,7 +8,7 @@ import { exchangeOffset, type ExchangeOffset } from './timedExchange'
  *   16..23   reference time  24..31 originate  32..39 receive  40..47 transmit, each 32 bits of seconds since 1900
  *            and 32 bits of fraction
  */
-export const SNTP_BYTES = 48
+const SNTP_BYTES = 48
 export const SNTP_PORT = 123
 
 const UNIX_FROM_1900_S = 2_208_988_800

@@ -25,7 +25,7 @@ const LARGEST_SLEW_MS = 12
 /** Half a millisecond a second: 7.5 ms in a slot. */
 const FASTEST_SLEW_PPM = 500
 /** The stretch at the end of a slot in which all transmissions are over and the slot has been handed to the decoder. */
-export const GAP_MS = { from: 13_950, to: 14_800 } as const
+const GAP_MS = { from: 13_950, to: 14_800 } as const
 
 export interface SteeringMoment {
   monotonicMs: number

@@ -1,5 +1,5 @@
 /** How much of the time each mode keys the transmitter, and what follows for power. */
-export const MODE_DUTY = {
+const MODE_DUTY = {
   FT8: { keyedShare: 0.43, fullCarrier: true, note: 'keyed 12.6 of 30 s at full carrier' },
   PSK31: { keyedShare: 1, fullCarrier: true, note: 'keyed all the time while you type' },
   packet: { keyedShare: 0.3, fullCarrier: true, note: 'short bursts at full carrier; long ones when a message goes out' },

@@ -1,10 +1,8 @@
 export {
   createGate,
-  keyedWithin,
   LONGEST_TEST_MS,
   LONGEST_TRANSMISSION_MS,
   reduceGate,
-  UNATTENDED_MS,
   whyRefused,
   type GateEffect,
   type GateEvent,
@@ -12,18 +10,7 @@ export {
   type GateState,
   type KeyedTransmission,
 } from './transmitGate'
-export {
-  LATENCY_TEST_S,
-  LONGEST_TEST_S,
-  makeTestSignal,
-  RAMP_STEPS,
-  rampGain,
-  SWEEP_LEAD_S,
-  TONE_HZ,
-  TWO_TONES_HZ,
-  type TestKind,
-  type TestSignalOptions,
-} from './testSignal'
+export { LATENCY_TEST_S, LONGEST_TEST_S, makeTestSignal, rampGain, SWEEP_LEAD_S, type TestKind, type TestSignalOptions } from './testSignal'
 export {
   adviseLevel,
   findSweep,
@@ -37,6 +24,5 @@ export {
   type RampPoint,
   type ToneQuality,
 } from './transmitQuality'
-export { reduceVox, startVoxSearch, TIMED_BURSTS, VOX_LEVELS, voxLevel, voxResult, type VoxResult, type VoxSearch } from './voxSearch'
-export { dutyReminder, MODE_DUTY, type DutyMode } from './dutyReminder'
-export { judgeMeters, type TransmitMeters } from './transmitMeters'
+export { reduceVox, startVoxSearch, VOX_LEVELS, voxLevel, voxResult, type VoxResult, type VoxSearch } from './voxSearch'
+export { dutyReminder, type DutyMode } from './dutyReminder'

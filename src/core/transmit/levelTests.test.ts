@@ -4,7 +4,6 @@ import {
   createGate,
   findSweep,
   findTone,
-  judgeMeters,
   LONGEST_TEST_MS,
   makeTestSignal,
   measureTone,
@@ -134,11 +133,7 @@ describe('tests at the gate', () => {
   })
 })
 
-test('meters and reminders in words', () => {
-  expect(judgeMeters({})).toBeUndefined()
-  expect(judgeMeters({ levelControl: 0, powerW: 5 })).toMatchObject({ state: 'low', words: expect.stringContaining('5.0 W') as string })
-  expect(judgeMeters({ levelControl: 0.1 })?.state).toBe('good')
-  expect(judgeMeters({ levelControl: 0.6 })?.state).toBe('over')
+test('reminders in words', () => {
   expect(dutyReminder('FT8', 10)).toContain('5 W')
   expect(dutyReminder('PSK31', null)).toContain('half')
 })

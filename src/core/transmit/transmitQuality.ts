@@ -1,10 +1,10 @@
+import { SAMPLE_RATE_HZ } from '../dsp/sampleRate'
 import { createRealFft } from '../dsp/fft'
 import { amplitudeToDb, powerToDb, quantile } from '../audio/quantile'
 import { RAMP_STEPS, RAMP_SPAN_DB, TONE_HZ, TWO_TONES_HZ, makeSweep } from './testSignal'
 
 /** About one second at 12 kHz; lines 1.46 Hz apart. */
 const SIZE = 8192
-const RATE_HZ = 12_000
 /** Harmonics and mixtures above this spoil the band for others. */
 export const HARMONIC_LIMIT_DB = -35
 export const INTERMOD_LIMIT_DB = -28
@@ -42,7 +42,7 @@ function spectrumOf(samples: Float32Array): Float64Array {
   return rows > 0 ? mean.map((power) => power / rows) : mean
 }
 
-const binOf = (hz: number) => Math.round((hz * SIZE) / RATE_HZ)
+const binOf = (hz: number) => Math.round((hz * SIZE) / SAMPLE_RATE_HZ)
 
 /** Power around a frequency, within a few Hz. */
 function lineAt(spectrum: Float64Array, hz: number, reach = 5): number {
@@ -121,8 +121,8 @@ export function adviseLevel(samples: Float32Array, durationS: number, topLevel: 
   const points: RampPoint[] = []
   for (let step = 0; step < RAMP_STEPS; step++) {
     // The middle of each step: before it the delay of the loop, after it the next.
-    const from = Math.round((step + 0.3) * stepS * RATE_HZ)
-    const part = samples.subarray(from, from + Math.round(0.55 * stepS * RATE_HZ))
+    const from = Math.round((step + 0.3) * stepS * SAMPLE_RATE_HZ)
+    const part = samples.subarray(from, from + Math.round(0.55 * stepS * SAMPLE_RATE_HZ))
     const heard = toneIn(part)
     if (heard) points.push({ sentDb: -RAMP_SPAN_DB * (1 - step / (RAMP_STEPS - 1)), ...heard })
   }
@@ -158,7 +158,7 @@ function toneIn(part: Float32Array): { heardDbfs: number; harmonicDb: number } |
     let weight = 0
     for (let i = 0; i < part.length; i++) {
       const w = 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / part.length)
-      const angle = (2 * Math.PI * hz * i) / RATE_HZ
+      const angle = (2 * Math.PI * hz * i) / SAMPLE_RATE_HZ
       re += w * part[i]! * Math.cos(angle)
       im += w * part[i]! * Math.sin(angle)
       weight += w
@@ -177,7 +177,7 @@ function toneIn(part: Float32Array): { heardDbfs: number; harmonicDb: number } |
  * @returns where its first sample lies, in seconds, and how far it stands out; undefined when it is not there
  */
 export function findSweep(samples: Float32Array): { atS: number; standsDb: number } | undefined {
-  const sweep = makeSweep(RATE_HZ, 1)
+  const sweep = makeSweep(SAMPLE_RATE_HZ, 1)
   const count = samples.length - sweep.length
   if (count < 100) return undefined
   const envelope = new Float64Array(count)
@@ -199,13 +199,13 @@ export function findSweep(samples: Float32Array): { atS: number; standsDb: numbe
   const [left, middle, right] = [envelope[best - 1] ?? 0, envelope[best]!, envelope[best + 1] ?? 0]
   const bend = left - 2 * middle + right
   const shift = bend < 0 ? (0.5 * (left - right)) / bend : 0
-  return { atS: (best + shift) / RATE_HZ, standsDb }
+  return { atS: (best + shift) / SAMPLE_RATE_HZ, standsDb }
 }
 
 function quadrature(sweep: Float32Array): Float32Array {
-  const duration = sweep.length / RATE_HZ
+  const duration = sweep.length / SAMPLE_RATE_HZ
   return Float32Array.from(sweep, (_, i) => {
-    const t = i / RATE_HZ
+    const t = i / SAMPLE_RATE_HZ
     return Math.cos(2 * Math.PI * (500 * t + (2000 * t * t) / (2 * duration)))
   })
 }
@@ -223,7 +223,7 @@ export function findTone(samples: Float32Array, toneHz = TONE_HZ): { fromS: numb
     let re = 0
     let im = 0
     for (let i = 0; i < width; i++) {
-      const angle = (2 * Math.PI * toneHz * (at + i)) / RATE_HZ
+      const angle = (2 * Math.PI * toneHz * (at + i)) / SAMPLE_RATE_HZ
       re += samples[at + i]! * Math.cos(angle)
       im += samples[at + i]! * Math.sin(angle)
     }
@@ -238,5 +238,5 @@ export function findTone(samples: Float32Array, toneHz = TONE_HZ): { fromS: numb
   const limit = (0.5 * Math.sqrt(top) + 0.5 * Math.sqrt(floor)) ** 2
   const first = levels.findIndex((l) => l > limit)
   const last = levels.findLastIndex((l) => l > limit)
-  return { fromS: (first * step + width / 2) / RATE_HZ, toS: (last * step + width / 2) / RATE_HZ }
+  return { fromS: (first * step + width / 2) / SAMPLE_RATE_HZ, toS: (last * step + width / 2) / SAMPLE_RATE_HZ }
 }

@@ -22,7 +22,7 @@ export type VoxEvent =
   | { type: 'burst'; keyed: boolean; delayMs?: number; hangMs?: number }
 
 /** Bursts that are timed once the level is known. */
-export const TIMED_BURSTS = 3
+const TIMED_BURSTS = 3
 
 export const startVoxSearch = (): VoxSearch => ({ at: 0, phase: 'trying', delaysMs: [], hangsMs: [] })
 

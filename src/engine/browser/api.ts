@@ -5,43 +5,21 @@ import type { Contact } from '@/core/log'
 import type { HeardReport } from '@/core/station/heardContract'
 import { workedPlacesSchema } from '@/core/log'
 import type { WorkedBefore, WorkedPlaces } from '../stationState'
+import { json, NO_ANSWER, request, type Answer } from './http'
 
 const TIMEOUT_MS = 10_000
-const NO_ANSWER = 'The server does not answer. Contacts wait in this browser until it does.'
+/** Contacts wait here; whoever reads why is to know that none is lost. */
+const WAITING = 'Contacts wait in this browser until it does.'
 
-/** `refused` when the server looked at it and would not have it. */
-type Refusal = { ok: false; error: string; refused?: boolean }
-
-async function send(path: string, body: unknown): Promise<{ ok: true; value: unknown } | Refusal> {
-  try {
-    const response = await fetch(path, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-      signal: AbortSignal.timeout(TIMEOUT_MS),
-    })
-    const value: unknown = await response.json().catch(() => undefined)
-    if (response.ok) return { ok: true, value }
-    const said = z.object({ error: z.string() }).safeParse(value)
-    const error = said.success ? said.data.error : `The server answered ${response.status}.`
-    return { ok: false, error, refused: response.status >= 400 && response.status < 500 }
-  } catch {
-    return { ok: false, error: NO_ANSWER }
-  }
-}
-
-/** Orders something of the server. */
-export async function post(path: string, body: unknown): Promise<{ ok: true } | { ok: false; error: string }> {
-  const answer = await send(path, body)
-  return answer.ok ? { ok: true } : answer
-}
+const send = (path: string, body: unknown): Promise<Answer> =>
+  request(path, { ...json('POST', body), signal: AbortSignal.timeout(TIMEOUT_MS) })
 
 const storedSchema = z.object({ stored: z.array(z.string()) })
 
 /** Sends contacts; true only when the server says that it stored every one of them. */
-export async function sendContacts(contacts: readonly Contact[]): Promise<{ ok: true } | Refusal> {
+export async function sendContacts(contacts: readonly Contact[]): Promise<{ ok: true } | { ok: false; error: string; refused?: boolean }> {
   const answer = await send('/api/contacts', contacts)
-  if (!answer.ok) return answer
+  if (!answer.ok) return answer.error === NO_ANSWER ? { ...answer, error: `${NO_ANSWER} ${WAITING}` } : answer
   const parsed = storedSchema.safeParse(answer.value)
   const stored = new Set(parsed.success ? parsed.data.stored : [])
   return contacts.every((c) => stored.has(c.id)) ? { ok: true } : { ok: false, error: 'The server did not acknowledge the contact.' }

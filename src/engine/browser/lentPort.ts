@@ -1,5 +1,5 @@
 import { fromBase64, relayEventSchema, toBase64, type BytePort, type PortOutcome, type Relayed, type RelayOrder } from '@/core/links'
-import { post } from './api'
+import { post } from './http'
 import { followEvents } from './followEvents'
 
 export interface LentPortOptions {

@@ -1,6 +1,6 @@
 const KEY = 'zeptik.outputDelayMs'
 /** No sound device is further off than this; more would be a measurement gone wrong. */
-export const LARGEST_DELAY_MS = 1000
+const LARGEST_DELAY_MS = 1000
 
 function read(): Record<string, number> {
   try {

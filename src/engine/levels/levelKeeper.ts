@@ -1,7 +1,8 @@
 import { byEffect, isOk, type AudioReport } from '@/core/audio'
 import { SAMPLE_RATE_HZ, SLOT_MS } from '@/core/ft8'
 import { judgeDevice, type LevelHistoryEntry } from '@/core/levels'
-import { convertedOf, join, type AudioBlock, type AudioSource, type SourceFacts } from '../audioBlock'
+import { convertedOf, type AudioBlock, type AudioSource, type SourceFacts } from '../audioBlock'
+import { joinSamples } from '@/core/dsp'
 import type { LevelPoint, StationState } from '../stationState'
 import type { AudioPiece } from './examiner.api'
 import type { ExaminerClient } from './examiner.client'
@@ -77,9 +78,9 @@ export class LevelKeeper {
     this.blocks = []
     if (this.behind >= MOST_BEHIND) return
     const piece: AudioPiece = {
-      channels: channels.map((_, c) => join(blocks.map((b) => convertedOf(b).channels[c]!))),
+      channels: channels.map((_, c) => joinSamples(blocks.map((b) => convertedOf(b).channels[c]!))),
       rateHz,
-      mono: join(blocks.map((b) => b.samples)),
+      mono: joinSamples(blocks.map((b) => b.samples)),
     }
     void this.examine(piece, block.startUtcMs + (block.samples.length / SAMPLE_RATE_HZ) * 1000)
   }

@@ -136,6 +136,8 @@ describe('a receiver on a serial port', () => {
     async () => {
       const folder = mkdtempSync(join(tmpdir(), 'zeptik-pty-'))
       const path = join(folder, 'gps')
+      // No system lists a pseudo-terminal as a serial port: whoever starts the server names it.
+      process.env.ZEPTIK_SERIAL = path
       const device = await standin({ kind: 'pty', path }, [], 9600)
       const hub = await hubWith({ serial: { enabled: true, path, serialBaud: null, receiverDelayMs: null } })
       const state = await until(hub, (s) => s.readings.length > 0, 25_000)
@@ -146,6 +148,7 @@ describe('a receiver on a serial port', () => {
       await standin({ kind: 'pty', path }, [], 9600)
       await until(hub, (s) => s.links[0]!.state === 'hearing', 25_000)
       await hub.close()
+      delete process.env.ZEPTIK_SERIAL
       rmSync(folder, { recursive: true, force: true })
     },
     60_000,
@@ -154,7 +157,7 @@ describe('a receiver on a serial port', () => {
   it('that is not there is a problem with a next step', async () => {
     const hub = await hubWith({ serial: { enabled: true, path: '/dev/zeptik-nothing', serialBaud: 4800, receiverDelayMs: null } })
     const state = await until(hub, (s) => s.links[0]!.state === 'problem')
-    expect(state.links[0]!.detail).toMatch(/is not there: plug the device in/)
+    expect(state.links[0]!.detail).toMatch(/none of the serial ports that this computer has now: plug the device in/)
     const port = createSerialBytePort('/dev/zeptik-nothing', 9600)
     expect(await port.write(Uint8Array.of(1))).toMatchObject({ ok: false })
     await port.close()

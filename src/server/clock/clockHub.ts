@@ -12,7 +12,7 @@ import {
 } from '@/core/links'
 import { FRESH_MANNERS, mayAsk, minded, type ClockReading, type ServerManners } from '@/core/time'
 import { ChangeFeed } from '../http/changeFeed'
-import { createSerialBytePort } from '../ports/serialBytePort'
+import { createListedSerialPort } from '../ports/listedSerialPort'
 import { ReceiverLink } from './receiverLink'
 import { askTimeServer } from './sntpClient'
 
@@ -51,7 +51,7 @@ export class ClockHub {
   private askTimer: ReturnType<typeof setInterval> | undefined
   private standins: ServerClock['standins'] = { gps: null, time: null }
 
-  constructor({ monotonicMs, createPort = createSerialBytePort }: ClockHubOptions) {
+  constructor({ monotonicMs, createPort = (path, serialBaud) => createListedSerialPort(path, serialBaud) }: ClockHubOptions) {
     this.monotonicMs = monotonicMs
     this.createPort = createPort
   }

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { createSocket } from 'node:dgram'
-import { lookup } from 'node:dns/promises'
 import { absurdSntp, encodeSntpRequest, estimateFromSntp, parseSntpReply, SNTP_PORT, type SntpEstimate, type SntpSample } from '@/core/time'
+import { lookUp, REFUSED_CODE } from '../network/refusedAddress'
 
 export interface AskOptions {
   monotonicMs: () => number
@@ -31,8 +31,9 @@ export async function askTimeServer(text: string, options: AskOptions): Promise<
   const { host, port } = splitHost(text)
   let address: { address: string; family: number }
   try {
-    address = await lookup(host)
-  } catch {
+    address = (await lookUp(host))[0]
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === REFUSED_CODE) return { ok: false, error: (error as Error).message }
     return {
       ok: false,
       error: `the name ${host} cannot be resolved: there is no internet here (a radio’s own network has none), or the name is wrong`,

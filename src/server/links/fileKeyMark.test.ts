@@ -1,10 +1,11 @@
-import { spawn } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { FileKeyMark } from './fileKeyMark'
 
+const hasSocat = spawnSync('socat', ['-V']).status === 0
 const folder = mkdtempSync(join(tmpdir(), 'zeptik-mark-'))
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
 const script = join(process.cwd(), 'scripts', 'key-watch.mjs')
@@ -75,6 +76,22 @@ describe('the process that unkeys after us', () => {
     await until(() => radio.heard.length >= 3)
     expect(new Set(radio.heard)).toEqual(new Set(['5458303b']))
     radio.close()
+  })
+  ;(hasSocat ? it : it.skip)('does so on a serial port, which the server has held until then', async () => {
+    const path = join(folder, 'radio')
+    const radio = spawn('socat', ['-d', '-d', `PTY,raw,echo=0,link=${path}`, 'STDIO'], { stdio: ['pipe', 'pipe', 'pipe'] })
+    let heard = ''
+    radio.stdout.on('data', (bytes: Buffer) => (heard += bytes.toString('latin1')))
+    radio.stderr.resume()
+    await until(() => existsSync(path))
+    await killed(
+      `const { SerialPort } = require(${JSON.stringify(join(process.cwd(), 'node_modules', 'serialport'))})
+       const held = new SerialPort({ path: ${JSON.stringify(path)}, baudRate: 9600 })
+       await new Promise((done) => held.once('open', done))
+       await tell({ port: { kind: 'serial', path: ${JSON.stringify(path)} }, serialBaud: 9600, bytes: '5458303b' })`,
+    )
+    await until(() => heard.includes('TX0;TX0;TX0;'))
+    radio.kill()
   })
   it('does nothing when the radio was unkeyed before', async () => {
     const radio = await listen()

@@ -15,6 +15,7 @@ import { RadioStandin, TncStandin, type RadioFault, type TncFault } from '@/stan
 import { runDevice } from '@/standins/node/deviceRunner'
 import type { RunningStandin } from '@/standins/node/gpsRunner'
 import { createTcpBytePort } from '../ports/tcpBytePort'
+import { freePort } from '../testing'
 import type { KeyMark } from './keyMark'
 import { LinkHub, type LinkHubOptions } from './linkHub'
 
@@ -505,6 +506,12 @@ describe('unkeying', () => {
     const hub = createHub(undefined, { keyMark })
     expect(hub.state(0).alarm!.words).toMatch(/ended while the radio was keyed, at 12:00:03/)
     expect(hub.state(0).keying.unknown).toBe(true)
+    // To learn how it is linked tells it nothing: while it cannot be reached nobody knows.
+    const nothingThere = withControl(await freePort())
+    await hub.configure(nothingThere)
+    await until(hub, (s) => s.control.state === 'problem')
+    expect(hub.state(0).keying).toMatchObject({ unknown: true, state: 'problem' })
+    expect(marks).toEqual([])
     await hub.configure(withControl(port))
     const state = await until(hub, (s) => s.keying.state === 'ready')
     expect(radio.keyed).toBe(false)

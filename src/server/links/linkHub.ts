@@ -34,6 +34,7 @@ import {
   type Dialect,
 } from '@/core/links/cat'
 import type { Done } from '../done'
+import type { Hub } from './hub'
 import type { KeyMark, WayToUnkey } from './keyMark'
 import { ChangeFeed } from '../http/changeFeed'
 import { createInOrder } from '../inOrder'
@@ -45,17 +46,16 @@ import { WireLog } from './wireLog'
 export interface LinkHubOptions {
   monotonicMs: () => number
   utcMs: () => number
-  createPort: (port: PortChoice, serialBaud: number) => BytePort
+  /** @param keepLines whether a serial port's lines stay as they are when it is closed */
+  createPort: (port: PortChoice, serialBaud: number, keepLines: boolean) => BytePort
   listPorts: () => Promise<readonly string[]>
-  /** Dialects that the operator added. */
-  ownDialects?: () => readonly CatDialect[]
   /** A climb of the ladder ended. */
   onVerdict?: (link: TriedLink, verdict: Verdict) => void
   /** What outlives this process: a mark that the radio is keyed, and whoever unkeys it when we are gone. */
   keyMark?: KeyMark
 }
 
-const TICK_MS = 40
+const TICK_MS = 20
 const CHANGE_EVERY_MS = 150
 const UNKNOWN_STATE =
   'It is not known whether the radio transmits: it is told to stop again and again. If the transmit lamp is lit, switch the radio off.'
@@ -63,14 +63,26 @@ const LET_GO = 'The port is let go while the link is tried.'
 const UNKEY_TRIES = 3
 /** Instead of a count: it has answered. */
 const ANSWERED = -1
+/** How long after it stopped the radio is asked again whether it did. */
+const CHECKED_AFTER_MS = [700, 2000, 4500, 9000]
+const SUSPECT_MS = 11_000
+/** A port that does not take an order within this time has not taken it. */
+const LONGEST_WRITE_MS = 600
 /** While nobody knows whether the radio is keyed it is told to stop this often. */
 const UNKEY_AGAIN_MS = 1000
 
+const STILL_LIT = 'If the transmit lamp is lit, switch the radio off.'
+
+/** An order that a frozen port never answers is given up. */
+const inTime = (order: Promise<Done>): Promise<Done> =>
+  Promise.race([order, sleep(LONGEST_WRITE_MS).then((): Done => ({ ok: false, error: 'The port did not take the order in time.' }))])
+
 /** All that the server does about links: the radio's control line, key lines, a TNC, and the ladder when one fails. */
-export class LinkHub {
+export class LinkHub implements Hub {
   private config: LinkConfig = defaultLinkConfig
   private control: PortKeeper | undefined
   private controlDetail = 'Off.'
+  private ownDialects: readonly CatDialect[] = []
   private cat: CatState | undefined
   private waiting: { request: CatRequest; done: (result: Done) => void }[] = []
   private lines: PortKeeper | undefined
@@ -78,6 +90,8 @@ export class LinkHub {
   private right: KeyRight = {}
   /** Nobody knows whether the radio is keyed: it is told to stop until it says that it did, whatever else happens. */
   private mayBeKeyed = false
+  /** The port of the key line has been opened. */
+  private lineIsSet = false
   /** The control line has been told to stop transmitting since this process began. */
   private cleared = false
   private clearing: Promise<unknown> | undefined
@@ -85,6 +99,11 @@ export class LinkHub {
   private unanswered = 0
   private cannotBeAsked = false
   private nextClearMs = 0
+  /** It is being told to stop, and asked whether it did. */
+  private stopping = false
+  /** When it is asked again whether it really stopped, and until when its word for the opposite is taken for our doing. */
+  private checks: number[] = []
+  private suspectUntilMs = -Infinity
   private alarm: LinkState['alarm'] = null
   private readonly wire: WireLog
   private readonly tnc: TncLink
@@ -96,14 +115,17 @@ export class LinkHub {
   private writing: Promise<unknown> = Promise.resolve()
   private readonly feed = new ChangeFeed(CHANGE_EVERY_MS)
   private readonly timer: ReturnType<typeof setInterval>
+  private closing: Promise<void> | undefined
 
   constructor(private readonly options: LinkHubOptions) {
     const { monotonicMs, utcMs, createPort, listPorts } = options
     this.wire = new WireLog(utcMs())
     const changed = () => this.changed()
-    this.tnc = new TncLink({ monotonicMs, utcMs, createPort, changed, wire: this.wire, config: () => this.config.tnc })
+    const plainPort = (port: PortChoice, serialBaud: number) => createPort(port, serialBaud, false)
+    this.tnc = new TncLink({ monotonicMs, utcMs, createPort: plainPort, changed, wire: this.wire, config: () => this.config.tnc })
     this.climb = new LinkClimb({
-      ...{ monotonicMs, listPorts, createPort, changed },
+      ...{ monotonicMs, listPorts, changed },
+      createPort: (port, serialBaud) => createPort(port, serialBaud, this.restsHigh()),
       targetOf: (link) => this.targetOf(link),
       restLines: () => (this.keyedByLine() ? this.idleLines() : undefined),
       letGo: (link) => this.letGo(link),
@@ -124,7 +146,17 @@ export class LinkHub {
     return this.right.held
   }
 
-  async close(): Promise<void> {
+  /** Whether the radio may be keyed after all: nobody could find out, or nobody could tell it. */
+  get leavesKeyed(): boolean {
+    return this.mayBeKeyed || this.keyed !== undefined
+  }
+
+  close(): Promise<void> {
+    this.closing ??= this.end()
+    return this.closing
+  }
+
+  private async end(): Promise<void> {
     this.feed.close()
     // The timer goes last: a radio that does not answer any more is given up by it.
     await this.unkey()
@@ -146,7 +178,10 @@ export class LinkHub {
     this.changed()
   }
 
-  /** Opens and closes what has changed; the rest goes on undisturbed. */
+  async setDialects(own: readonly CatDialect[]): Promise<void> {
+    this.ownDialects = own
+  }
+
   configure(config: LinkConfig): Promise<void> {
     return this.inOrder(() => this.apply(config))
   }
@@ -156,7 +191,7 @@ export class LinkHub {
     const changed = (part: keyof LinkConfig) => JSON.stringify(before[part]) !== JSON.stringify(config[part])
     const rekey = changed('control') || changed('keying')
     // By the line that keyed it, which may not be the one that is meant from now on.
-    if (rekey) await this.unkey()
+    const known = !rekey || (await this.unkey()).ok
     this.config = config
     if (rekey) {
       await this.openControl()
@@ -164,7 +199,7 @@ export class LinkHub {
     }
     if (changed('tnc')) await this.tnc.open()
     // Nothing here keys the radio any more: what was said of it once need not be said at each start.
-    if (this.mayBeKeyed && !this.marks()) this.settled()
+    if (known && this.mayBeKeyed && !this.marks()) this.settled()
     this.changed()
   }
 
@@ -182,7 +217,7 @@ export class LinkHub {
     const dialect = this.dialect()
     this.controlDetail = `Opening ${describePort(port)}.`
     this.control = new PortKeeper({
-      createPort: () => this.options.createPort(port, serialBaud),
+      createPort: () => this.options.createPort(port, serialBaud, this.linesAreOnControl() && this.restsHigh()),
       sleep,
       onBytes: (bytes) => {
         this.wire.note('control', 'in', bytes)
@@ -203,7 +238,7 @@ export class LinkHub {
         this.controlDetail = why
         this.cat = undefined
         this.failWaiting(why)
-        if (this.keyed && (this.config.keying.by === 'cat' || this.linesAreOnControl())) this.lostWhileKeyed(why)
+        if (this.config.keying.by === 'cat' || this.linesAreOnControl()) this.keyPortLost(why)
         this.changed()
       },
     })
@@ -238,7 +273,7 @@ export class LinkHub {
 
   private dialect(): Dialect {
     const { dialect, radioAddress } = this.config.control
-    const known = [...BUILT_IN_DIALECTS, ...(this.options.ownDialects?.() ?? [])]
+    const known = [...BUILT_IN_DIALECTS, ...this.ownDialects]
     return compileDialect(known.find((d) => d.id === dialect) ?? known[0]!, radioAddress ?? undefined)
   }
 
@@ -269,14 +304,28 @@ export class LinkHub {
     for (const action of actions) {
       if (action.type === 'write') {
         this.wire.note('control', 'out', action.bytes)
-        this.writing = this.control?.write(action.bytes) ?? Promise.resolve()
+        this.writing = this.control ? inTime(this.control.write(action.bytes)) : Promise.resolve()
       } else if (action.type === 'done') {
         const at = this.waiting.findIndex((w) => w.request === action.request)
         const [waiting] = at < 0 ? [] : this.waiting.splice(at, 1)
         waiting?.done(action.error === undefined ? { ok: true } : { ok: false, error: action.error })
+        if (action.request.command === 'readKeyed' && action.error === undefined) this.guardKeyed()
       } else if (action.command === 'readSwr') this.guardSwr()
+      else if (action.command === 'readKeyed') this.guardKeyed()
     }
     if (actions.length > 0) this.changed()
+  }
+
+  /**
+   * On a line that is slow, an answer of before may have been taken for the proof that the radio stopped: what it says of
+   * itself in the seconds after counts too. Later than that, whoever keys it by hand may.
+   */
+  private guardKeyed(): void {
+    const nowMs = this.options.monotonicMs()
+    if (this.stopping || this.keyed || this.mayBeKeyed || this.cat?.readings.keyed !== true || nowMs > this.suspectUntilMs) return
+    this.mayBeKeyed = true
+    this.nextClearMs = nowMs
+    this.raise(`The radio says that it transmits after it was told to stop. It is told again. ${STILL_LIT}`)
   }
 
   private guardSwr(): void {
@@ -301,6 +350,11 @@ export class LinkHub {
     return this.keyedByLine() && (path === null || (port?.kind === 'serial' && port.path === path))
   }
 
+  /** A key line that is high while receiving keys when its port lets it fall. */
+  private restsHigh(): boolean {
+    return this.keyedByLine() && this.config.keying.inverted
+  }
+
   /** Both lines as they are while receiving: the system raises them when a port is opened. */
   private idleLines(): { rts: boolean; dtr: boolean } {
     const { by, inverted } = this.config.keying
@@ -314,7 +368,7 @@ export class LinkHub {
     if (!this.keyedByLine() || !path || this.linesAreOnControl()) return
     this.linesDetail = `Opening ${path}.`
     this.lines = new PortKeeper({
-      createPort: () => this.options.createPort({ kind: 'serial', path }, this.config.control.serialBaud),
+      createPort: () => this.options.createPort({ kind: 'serial', path }, this.config.control.serialBaud, this.restsHigh()),
       sleep,
       onBytes: () => undefined,
       onOpen: () => {
@@ -324,7 +378,7 @@ export class LinkHub {
       },
       onLost: (why) => {
         this.linesDetail = why
-        if (this.keyed) this.lostWhileKeyed(why)
+        this.keyPortLost(why)
         this.changed()
       },
     })
@@ -332,18 +386,22 @@ export class LinkHub {
 
   /** A port has been opened: its lines are put to rest, and with them the radio. */
   private dropLines(port: PortKeeper | undefined): void {
-    void port?.setLines(this.idleLines()).then((done) => {
+    if (!port) return
+    this.lineIsSet = true
+    void inTime(port.setLines(this.idleLines())).then((done) => {
       if (done.ok && this.mayBeKeyed && this.keyedByLine()) this.settled()
     })
   }
 
-  private lostWhileKeyed(why: string): void {
-    this.mayBeKeyed = this.config.keying.by === 'cat'
+  private keyPortLost(why: string): void {
+    const wasHigh = this.restsHigh() && this.lineIsSet
+    this.lineIsSet = false
+    if (!this.keyed && !(wasHigh && !this.mayBeKeyed)) return
+    const was = this.keyed ? 'It was lost while transmitting.' : 'Its key line is high while receiving, and has dropped with it.'
+    this.mayBeKeyed = this.config.keying.by === 'cat' || wasHigh
     this.right = dropKey(this.right, this.options.monotonicMs())
     if (!this.mayBeKeyed) this.settled()
-    this.raise(
-      `${why} It was lost while transmitting.${this.mayBeKeyed ? ' If the transmit lamp is lit, switch the radio off.' : ' The key line has dropped.'}`,
-    )
+    this.raise(`${why} ${was} ${this.mayBeKeyed ? STILL_LIT : 'The key line has dropped.'}`)
   }
 
   private raise(words: string): void {
@@ -364,7 +422,9 @@ export class LinkHub {
     if (request.acknowledged > this.wire.last)
       return { ok: false, error: 'An alarm was acknowledged that has not happened: load the page anew.' }
     if (this.alarm && this.alarm.sequence > request.acknowledged) return { ok: false, error: this.alarm.words }
-    if (this.mayBeKeyed && this.config.keying.by === 'cat') return { ok: false, error: UNKNOWN_STATE }
+    if (this.mayBeKeyed && this.marks()) return { ok: false, error: UNKNOWN_STATE }
+    // By a line that is set up no more: a person has seen the alarm, and goes on all the same.
+    if (this.mayBeKeyed) this.settled()
     const taken = takeKey(this.right, request.id, nowMs)
     if (!taken.ok) return taken
     this.right = taken.right
@@ -375,6 +435,11 @@ export class LinkHub {
     if (!done.ok) await this.unkey()
     this.changed()
     return done
+  }
+
+  /** The port by which the radio is keyed. */
+  private keyPort(): PortKeeper | undefined {
+    return this.config.keying.by === 'cat' || this.linesAreOnControl() ? this.control : this.lines
   }
 
   private marks(): boolean {
@@ -406,15 +471,14 @@ export class LinkHub {
       this.step({ type: 'keyed', on, nowMs: this.options.monotonicMs() })
       return { ok: true }
     }
-    const port = this.linesAreOnControl() ? this.control : this.lines
+    const port = this.keyPort()
     if (!port) return { ok: false, error: 'The port of the key line is not set up.' }
     this.step({ type: 'keyed', on, nowMs: this.options.monotonicMs() })
-    return port.setLines({ ...this.idleLines(), [by]: on !== inverted })
+    return inTime(port.setLines({ ...this.idleLines(), [by]: on !== inverted }))
   }
 
   /** Unkeys whatever is believed: it must never depend on that. A radio that was keyed and does not prove that it stopped is told again. */
   private async unkey(): Promise<Done> {
-    const { by } = this.config.keying
     const was = this.keyed !== undefined || this.mayBeKeyed
     this.right = dropKey(this.right, this.options.monotonicMs())
     this.changed()
@@ -422,17 +486,30 @@ export class LinkHub {
     // Whoever closes the port next must not cut these bytes off.
     await this.writing
     if (!was) return { ok: true }
-    if (done.ok) this.settled()
-    else if (!this.keyed && !this.mayBeKeyed) {
-      this.mayBeKeyed = by === 'cat'
+    // Where nothing here keys it, nothing was told: what was found of a server before is not settled by that.
+    if (done.ok && (this.marks() || !this.mayBeKeyed)) this.settled()
+    else if (!done.ok && !this.keyed && !this.mayBeKeyed) {
+      this.mayBeKeyed = true
       const before = this.alarm ? `${this.alarm.words} ` : ''
-      this.raise(`${before}It is not known whether the radio stopped: ${done.error} If the transmit lamp is lit, switch the radio off.`)
+      this.raise(`${before}It is not known whether the radio stopped: ${done.error} ${STILL_LIT}`)
     }
     return done
   }
 
   /** Tells the radio to stop, and looks whether it did as far as it can be asked; tells it again when it did not. */
   private async stopRadio(): Promise<Done> {
+    this.stopping = true
+    try {
+      return await this.tellToStop()
+    } finally {
+      this.stopping = false
+      const nowMs = this.options.monotonicMs()
+      this.suspectUntilMs = nowMs + SUSPECT_MS
+      this.checks = CHECKED_AFTER_MS.map((ms) => nowMs + ms)
+    }
+  }
+
+  private async tellToStop(): Promise<Done> {
     let done: Done = { ok: false, error: 'It was not told.' }
     for (let tries = 0; tries < UNKEY_TRIES; tries++) {
       // Somebody keyed it again meanwhile, rightly.
@@ -502,7 +579,7 @@ export class LinkHub {
     const readings = this.cat?.readings ?? { frequencyHz: null, mode: null, keyed: null, power: null, swr: null, alc: null }
     const talking = this.cat !== undefined && catAnswers(this.cat)
     const controlState = lineState(this.control, talking ? 'talking' : (this.cat?.missed ?? 0) > 2 ? 'silent' : 'open')
-    const keyPort = keying.by === 'cat' || this.linesAreOnControl() ? this.control : this.lines
+    const keyPort = this.keyPort()
     const none = keying.by === 'none' || keying.by === 'vox'
     const ready = keying.by === 'cat' ? talking : keyPort?.isOpen === true
     return {
@@ -539,7 +616,13 @@ export class LinkHub {
     const nowMs = this.options.monotonicMs()
     this.step({ type: 'tick', nowMs })
     this.tnc.tick(nowMs)
-    if (this.mayBeKeyed && !this.keyed && this.cat && this.config.keying.by === 'cat' && nowMs >= this.nextClearMs) this.clear()
+    if (this.checks[0] !== undefined && nowMs >= this.checks[0]) {
+      this.checks.shift()
+      if (!this.keyed && !this.mayBeKeyed && !this.stopping && this.cat && this.proof() === 'readBack')
+        void this.ask({ command: 'readKeyed' })
+    }
+    const canBeTold = this.config.keying.by === 'cat' ? this.cat !== undefined : this.keyedByLine() && this.keyPort()?.isOpen === true
+    if (this.mayBeKeyed && !this.keyed && canBeTold && nowMs >= this.nextClearMs) this.clear()
     const ended = keyRightEnded(this.right, nowMs)
     if (!ended) return
     // A radio that keys itself by VOX loses its audio with the page: there is nothing here to unkey.

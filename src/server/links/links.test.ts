@@ -117,6 +117,25 @@ describe('a serial port', () => {
     60_000,
   )
 
+  ;(hasSocat ? it : it.skip)(
+    'is known to have vanished when its file is gone, though the system says nothing',
+    async () => {
+      const folder = mkdtempSync(join(tmpdir(), 'zeptik-links-'))
+      const path = join(folder, 'radio')
+      await run(new RadioStandin({ voice: 'ascii-9', serialBaud: 9600 }), { kind: 'pty', path })
+      const port = createSerialBytePort(path, 9600)
+      const closed = new Promise<string>((onClosed) => void port.open({ onBytes: () => undefined, onClosed }))
+      await new Promise((done) => setTimeout(done, 300))
+      // The terminal behind it lives on.
+      rmSync(path)
+      expect(await closed).toMatch(/vanished: plug the device in again/)
+      expect(await port.write(Uint8Array.of(1))).toMatchObject({ ok: false })
+      await port.close()
+      rmSync(folder, { recursive: true, force: true })
+    },
+    60_000,
+  )
+
   it('that cannot be opened says what kind of fault it is', async () => {
     const port = createSerialBytePort('/dev/zeptik-nothing', 9600)
     expect(await port.open({ onBytes: () => undefined, onClosed: () => undefined })).toMatchObject({ ok: false, fault: 'missing' })

@@ -1,4 +1,5 @@
-import { closeSync, createReadStream, existsSync, fsyncSync, ftruncateSync, openSync, writeSync, fstatSync } from 'node:fs'
+import { createReadStream, existsSync } from 'node:fs'
+import { open, type FileHandle } from 'node:fs/promises'
 import { dirname } from 'node:path'
 import { contactSchema, type Contact } from '@/core/log'
 
@@ -15,10 +16,12 @@ export interface JournalEntry {
  * and the journal brings it up to date.
  */
 export interface Journal {
-  /** Appends contacts and waits for the disk. @returns the last sequence number @throws what the file system says */
-  append(contacts: readonly Contact[]): number
-  readonly lastSequence: number
-  close(): void
+  /**
+   * Appends contacts and waits for the disk, while the process goes on. One append follows another: the caller sees to it.
+   * @returns the last sequence number @throws what the file system says
+   */
+  append(contacts: readonly Contact[]): Promise<number>
+  close(): Promise<void>
 }
 
 /** Longest line that is read back, in bytes; a contact is far smaller. */
@@ -83,37 +86,34 @@ export async function openJournal(
     }
     if (batch.length > 0) await hand(batch)
   }
-  const file = openSync(path, 'a')
+  const file = await open(path, 'a')
   // A last line without its end was being written when the power went: the next one must start on a line of its own.
   if (rest.bytes > 0) {
-    if (rest.whole) writeAll(file, Buffer.from('\n'))
-    else ftruncateSync(file, fstatSync(file).size - rest.bytes)
-    fsyncSync(file)
+    if (rest.whole) await writeAll(file, Buffer.from('\n'))
+    else await file.truncate((await file.stat()).size - rest.bytes)
+    await file.sync()
   }
-  if (isNew) syncFolder(dirname(path))
+  if (isNew) await syncFolder(dirname(path))
   // The database may have applied more than the journal holds only if somebody replaced the journal; never reuse numbers.
   sequence = Math.max(sequence, after)
 
   const journal: Journal = {
-    get lastSequence() {
-      return sequence
-    },
-    append(contacts) {
-      const before = fstatSync(file).size
+    async append(contacts) {
+      const before = (await file.stat()).size
       let next = sequence
       const text = contacts.map((contact) => JSON.stringify({ sequence: ++next, contact }) + '\n').join('')
       try {
-        writeAll(file, Buffer.from(text, 'utf8'))
-        fsyncSync(file)
+        await writeAll(file, Buffer.from(text, 'utf8'))
+        await file.sync()
       } catch (error) {
         // Half a line must not stand before the next one (a full disk).
-        ftruncateSync(file, before)
+        await file.truncate(before)
         throw error
       }
       sequence = next
       return sequence
     },
-    close: () => closeSync(file),
+    close: () => file.close(),
   }
   return { journal, replay }
 }
@@ -130,16 +130,16 @@ export async function newestEntries(path: string, ids: ReadonlySet<string>): Pro
   return [...newest.values()].sort((a, b) => a.sequence - b.sequence)
 }
 
-function writeAll(file: number, bytes: Uint8Array): void {
-  for (let at = 0; at < bytes.length;) at += writeSync(file, bytes, at)
+async function writeAll(file: FileHandle, bytes: Uint8Array): Promise<void> {
+  for (let at = 0; at < bytes.length;) at += (await file.write(bytes, at)).bytesWritten
 }
 
-function syncFolder(folder: string): void {
+async function syncFolder(folder: string): Promise<void> {
   // Windows cannot sync a folder and does not need it.
   if (process.platform === 'win32') return
-  const handle = openSync(folder, 'r')
-  fsyncSync(handle)
-  closeSync(handle)
+  const handle = await open(folder, 'r')
+  await handle.sync()
+  await handle.close()
 }
 
 /**

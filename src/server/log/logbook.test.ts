@@ -2,7 +2,7 @@ import { appendFileSync, cpSync, mkdtempSync, readFileSync, rmSync, writeFileSyn
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { sql } from 'drizzle-orm'
-import { contactQuerySchema, contactSchema, contactsToAdif, emptyContact, type Contact, type ContactQuery } from '@/core/log'
+import { adifBatches, contactQuerySchema, contactSchema, emptyContact, type Contact, type ContactQuery } from '@/core/log'
 import { openDatabase, type Database } from '../db/database'
 import { contactHistory, contacts, journalMark } from '../db/schema'
 import { listContacts as listWith, readContact } from './contactRepository'
@@ -113,16 +113,11 @@ describe('the logbook', () => {
     expect((await listContacts(database, query())).rows.find((r) => r.id === id(2))!.duplicate).toBe(true)
   })
 
-  it('looks into ADIF first and imports only what is confirmed', async () => {
+  it('looks which contacts are new first, and takes only those', async () => {
     await logbook.store([contact(1)])
-    const file = new TextEncoder().encode(contactsToAdif([contact(1), contact(2)], noon, '0') + '<CALL:1>?<EOR>\n')
-    const preview = await logbook.importAdif(file, () => id(77), false)
-    expect(preview).toMatchObject({
-      ok: true,
-      value: { recordsRead: 3, ready: 1, alreadyThere: 1, stored: 0, problems: [{ field: 'CALL' }] },
-    })
+    expect(await logbook.take([contact(1), contact(2)], false)).toEqual({ ok: true, value: { fresh: 1, refused: [] } })
     expect((await listContacts(database, query())).total).toBe(1)
-    expect(await logbook.importAdif(file, () => id(77), true)).toMatchObject({ ok: true, value: { stored: 1 } })
+    expect(await logbook.take([contact(1), contact(2)], true)).toEqual({ ok: true, value: { fresh: 1, refused: [] } })
     expect((await listContacts(database, query())).total).toBe(2)
   })
 
@@ -134,21 +129,28 @@ describe('the logbook', () => {
       `<EOH>${record('Q3NEW', '1234')}${record('Q4NEW', '123417')}${record('Q4NEW', '123417')}${record('Q4NEW', '1250')}`,
     )
     let next = 50
-    const offer = (confirm: boolean) => logbook.importAdif(file, () => id(next++), confirm)
-    expect(await offer(false)).toMatchObject({ value: { recordsRead: 4, ready: 3, alreadyThere: 1 } })
-    expect(await offer(true)).toMatchObject({ value: { stored: 3, alreadyThere: 1 } })
-    expect(await offer(true)).toMatchObject({ value: { stored: 0, alreadyThere: 4 } })
+    const offer = async (store: boolean) => {
+      const [batch] = [...adifBatches(file, () => id(next++))]
+      const taken = await logbook.take(
+        batch!.contacts.map((c) => c.contact),
+        store,
+      )
+      return { repeated: batch!.repeated, fresh: taken.ok && taken.value.fresh }
+    }
+    expect(await offer(false)).toEqual({ fresh: 3, repeated: 1 })
+    expect(await offer(true)).toEqual({ fresh: 3, repeated: 1 })
+    expect(await offer(true)).toEqual({ fresh: 0, repeated: 1 })
     expect((await listContacts(database, query())).total).toBe(3)
     // One that was deleted may come back.
     const { rows } = await listContacts(database, query())
     const gone = rows.find((r) => r.call === 'Q3NEW')!
     await logbook.remove(gone.id, gone.revision)
-    expect(await offer(true)).toMatchObject({ value: { stored: 1 } })
+    expect(await offer(true)).toEqual({ fresh: 1, repeated: 1 })
   })
 
-  it('imports thousands and answers searches among them', async () => {
+  it('holds thousands and answers searches among them', async () => {
     const many = Array.from({ length: 3000 }, (_, i) => contact(i + 1))
-    await logbook.importAdif(new TextEncoder().encode(contactsToAdif(many, noon, '0')), () => id(0), true)
+    await logbook.store(many)
     const page = await listContacts(database, query({ offset: 2990, limit: 100 }))
     expect(page.total).toBe(3000)
     expect(page.rows).toHaveLength(10)
@@ -250,85 +252,85 @@ describe('the journal', () => {
 
   it('drops a torn last line, which was never acknowledged, and goes on after it', async () => {
     const first = await collect()
-    first.journal.append([contact(1), contact(2)])
-    first.journal.close()
+    await first.journal.append([contact(1), contact(2)])
+    await first.journal.close()
     appendFileSync(path(), '{"sequence":3,"contact":{"id":"0000')
     const second = await collect()
     expect(second.seen).toEqual([1, 2])
     expect(second.replay.damagedLines).toEqual([])
-    second.journal.append([contact(3)])
-    second.journal.close()
+    await second.journal.append([contact(3)])
+    await second.journal.close()
     const third = await collect(1)
     expect(third.seen).toEqual([2, 3])
-    third.journal.close()
+    await third.journal.close()
   })
 
   it('names damaged lines in the middle and keeps the rest', async () => {
     const first = await collect()
-    first.journal.append([contact(1), contact(2), contact(3)])
-    first.journal.close()
+    await first.journal.append([contact(1), contact(2), contact(3)])
+    await first.journal.close()
     const lines = readFileSync(path(), 'utf8').split('\n')
     lines[1] = lines[1]!.slice(0, 40)
     writeFileSync(path(), lines.join('\n'))
     const second = await collect()
     expect(second.seen).toEqual([1, 3])
     expect(second.replay.damagedLines).toEqual([2])
-    second.journal.close()
+    await second.journal.close()
   })
 
   it('keeps contacts whose text holds signs at which some readers of lines would cut', async () => {
     const first = await collect()
     const comments = ['above\u2028below', 'one\u2029two', 'a\u0085b', 'carriage\rreturn']
-    first.journal.append(comments.map((comment, i) => contact(i + 1, { comment })))
-    first.journal.close()
+    await first.journal.append(comments.map((comment, i) => contact(i + 1, { comment })))
+    await first.journal.close()
     const second = await collect()
     expect(second.seen).toEqual([1, 2, 3, 4])
     expect(second.replay).toMatchObject({ applied: 4, damagedLines: [], refused: [] })
-    second.journal.close()
+    await second.journal.close()
     expect(readFileSync(path(), 'utf8').split('\n')).toHaveLength(5)
   })
 
   it('keeps a last line that lacks no more than its end, and those that an editor gave other ends', async () => {
     const first = await collect()
-    first.journal.append([contact(1), contact(2)])
-    first.journal.close()
+    await first.journal.append([contact(1), contact(2)])
+    await first.journal.close()
     writeFileSync(path(), readFileSync(path(), 'utf8').trimEnd().replace('\n', '\r\n\r\n'))
     const second = await collect()
     expect(second.seen).toEqual([1, 2])
-    second.journal.append([contact(3)])
-    second.journal.close()
+    await second.journal.append([contact(3)])
+    await second.journal.close()
     const third = await collect()
     expect(third.seen).toEqual([1, 2, 3])
     expect(third.replay.damagedLines).toEqual([])
-    third.journal.close()
+    await third.journal.close()
   })
 
   it('leaves a whole line that it cannot read where it is, though it be the last, and does not use its number again', async () => {
     const first = await collect()
-    first.journal.append([contact(1)])
-    first.journal.close()
+    await first.journal.append([contact(1)])
+    await first.journal.close()
     const newer = `{"sequence":2,"contact":{"call":"Q2LMN","written by":"a later version"}}\n`
     const long = `{"sequence":3,"contact":"${'x'.repeat(1_100_000)}"}\n`
     appendFileSync(path(), newer + long)
     const second = await collect()
     expect(second.seen).toEqual([1])
     expect(second.replay.damagedLines).toEqual([2, 3])
-    expect(second.journal.append([contact(4)])).toBe(4)
-    second.journal.close()
+    expect(await second.journal.append([contact(4)])).toBe(4)
+    await second.journal.close()
     expect(readFileSync(path(), 'utf8')).toContain(newer + long)
     const third = await collect(1)
     expect(third.seen).toEqual([4])
-    third.journal.close()
+    await third.journal.close()
   })
 
   it('acknowledges nothing when the disk is full, and leaves no half line', async () => {
     const { journal } = await collect()
-    journal.append([contact(1)])
-    journal.close()
+    await journal.append([contact(1)])
+    await journal.close()
     // A closed file stands for a disk that takes no more: the write fails in the same place.
-    expect(() => journal.append([contact(2)])).toThrow()
+    await expect(journal.append([contact(2)])).rejects.toThrow()
     const again = await collect()
     expect(again.seen).toEqual([1])
-    again.journal.close()
+    await again.journal.close()
   })
 })

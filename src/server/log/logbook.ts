@@ -1,4 +1,4 @@
-import { adifToContacts, contactSchema, type Contact, type ImportPreview } from '@/core/log'
+import { contactSchema, type Contact } from '@/core/log'
 import type { Database } from '../db/database'
 import { applyEntries, knownIds, readContact, readJournalMark, recordsOf, storedRevisions, tracesOf } from './contactRepository'
 import { createInOrder } from '../inOrder'
@@ -55,7 +55,7 @@ async function reconcile(database: Database, journal: Journal, path: string, rep
   const onlyStored = [...stored.keys()].filter((id) => !replay.held.has(id))
   for (let from = 0; from < onlyStored.length; from += 500) {
     const records = await recordsOf(database, onlyStored.slice(from, from + 500))
-    journal.append(records)
+    await journal.append(records)
     replay.rewritten += records.length
   }
 }
@@ -104,7 +104,8 @@ export class Logbook {
       const impossible = fresh.find((contact) => this.impossible.has(revisionOf(contact)))
       if (impossible) return notTaken(impossible)
       const written = await this.write(fresh)
-      return written.ok ? { ok: true, value: { stored: made.map((c) => c.id) } } : written
+      if (!written.ok) return written
+      return written.refused[0] ? notTaken(written.refused[0]) : { ok: true, value: { stored: made.map((c) => c.id) } }
     })
   }
 
@@ -121,7 +122,8 @@ export class Logbook {
         return { ok: false, status: 422, error: `${issue.path.join('.')}: ${issue.message}` }
       }
       const written = await this.write([parsed.data])
-      return written.ok ? { ok: true, value: parsed.data } : written
+      if (!written.ok) return written
+      return written.refused[0] ? notTaken(written.refused[0]) : { ok: true, value: parsed.data }
     })
   }
 
@@ -130,32 +132,22 @@ export class Logbook {
     return this.edit(id, revision, { deletedUtcMs: this.now() })
   }
 
-  /** Reads an ADIF file; stores what is ready only when asked to. */
-  importAdif(bytes: Uint8Array, newId: () => string, confirm: boolean): Promise<LogResult<ImportPreview>> {
+  /**
+   * Looks which contacts of a file from elsewhere the log does not hold yet, and stores those if so asked. A file of somebody
+   * else's has no ids of ours: the same call, band, mode and start make the same contact.
+   * @returns how many are new, and those that the database does not take
+   */
+  take(contacts: readonly Contact[], store: boolean): Promise<LogResult<{ fresh: number; refused: Contact[] }>> {
     return this.inTurn(async () => {
-      const read = adifToContacts(bytes, newId)
-      const ids = read.contacts.map((c) => c.id)
-      const known = await knownIds(this.database, ids)
-      // A file of somebody else's has no ids of ours: the same call, band, mode and start make the same contact, also within the file.
-      const traces = await tracesOf(this.database, read.contacts)
-      const ready: Contact[] = []
-      const taken = new Set(known)
-      for (const contact of read.contacts) {
-        if (taken.has(contact.id) || traces.has(contact)) continue
-        taken.add(contact.id)
-        traces.add(contact)
-        ready.push(contact)
-      }
-      const preview = {
-        recordsRead: read.recordsRead,
-        ready: ready.length,
-        alreadyThere: read.contacts.length - ready.length,
-        problems: read.problems.slice(0, 200),
-        stored: 0,
-      }
-      if (!confirm) return { ok: true, value: preview }
-      const written = await this.write(ready)
-      return written.ok ? { ok: true, value: { ...preview, stored: ready.length } } : written
+      const known = await knownIds(
+        this.database,
+        contacts.map((c) => c.id),
+      )
+      const traces = await tracesOf(this.database, contacts)
+      const fresh = contacts.filter((contact) => !known.has(contact.id) && !traces.has(contact))
+      if (!store) return { ok: true, value: { fresh: fresh.length, refused: [] } }
+      const written = await this.write(fresh)
+      return written.ok ? { ok: true, value: { fresh: fresh.length, refused: written.refused } } : written
     })
   }
 
@@ -163,11 +155,12 @@ export class Logbook {
     await this.inTurn(async () => this.journal.close())
   }
 
-  private async write(changed: readonly Contact[]): Promise<{ ok: true } | LogProblem> {
-    if (changed.length === 0) return { ok: true }
-    const first = this.journal.lastSequence + 1
+  /** @returns those that the database does not take; they stand in the journal */
+  private async write(changed: readonly Contact[]): Promise<{ ok: true; refused: Contact[] } | LogProblem> {
+    if (changed.length === 0) return { ok: true, refused: [] }
+    let first: number
     try {
-      this.journal.append(changed)
+      first = (await this.journal.append(changed)) - changed.length + 1
     } catch (error) {
       const full = (error as NodeJS.ErrnoException).code === 'ENOSPC'
       return {
@@ -181,10 +174,10 @@ export class Logbook {
     const entries: JournalEntry[] = changed.map((contact, i) => ({ sequence: first + i, contact }))
     this.totals.clear()
     try {
-      const refused = new Set(await applyAll(this.database, entries, this.now()))
-      const impossible = entries.flatMap(({ sequence, contact }) => (refused.has(sequence) ? [contact] : []))
-      impossible.forEach((contact) => this.impossible.add(revisionOf(contact)))
-      return impossible[0] ? notTaken(impossible[0]) : { ok: true }
+      const numbers = new Set(await applyAll(this.database, entries, this.now()))
+      const refused = entries.flatMap(({ sequence, contact }) => (numbers.has(sequence) ? [contact] : []))
+      refused.forEach((contact) => this.impossible.add(revisionOf(contact)))
+      return { ok: true, refused }
     } finally {
       this.totals.clear()
     }

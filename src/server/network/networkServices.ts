@@ -1,6 +1,6 @@
 import { join } from 'node:path'
 import { z } from 'zod'
-import { addressBookSchema, emptyAddressBook, type AddressBook, type AddressBookView } from '@/core/links'
+import { addressBookSchema, emptyAddressBook, type AddressBook, type AddressBookView, type NetworkPlace } from '@/core/links'
 import type { Database } from '../db/database'
 import { createInOrder } from '../inOrder'
 import { openDocument, writeDocument } from '../stationRepository'
@@ -66,6 +66,11 @@ export class NetworkServices {
       await this.storeSecrets(password === null ? rest : { ...rest, [id]: this.box.seal(id, password) })
       return true
     })
+  }
+
+  /** Whether the operator has entered this address, for whatever network. */
+  knows({ host, port }: NetworkPlace): boolean {
+    return this.book.entries.some(({ places }) => Object.values(places).some((p) => p?.host === host && p.port === port))
   }
 
   /** User and password for an address of the book, when it has both. */

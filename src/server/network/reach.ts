@@ -1,7 +1,7 @@
-import { connect } from 'node:net'
 import { networkInterfaces } from 'node:os'
 import { performance } from 'node:perf_hooks'
 import { judgeReach, type NetworkPlace, type ReachResult } from '@/core/links'
+import { guardedConnect } from './refusedAddress'
 
 const CONNECT_MS = 4000
 
@@ -14,7 +14,7 @@ function ownAddresses(): string[] {
 /** Tries to reach an address and port, and says why it cannot. Nothing is sent. */
 export async function reach({ host, port }: NetworkPlace, connectMs = CONNECT_MS): Promise<ReachResult> {
   const began = performance.now()
-  const socket = connect(port, host.replace(/^\[(.*)\]$/, '$1'))
+  const socket = guardedConnect(host, port)
   let timer: ReturnType<typeof setTimeout> | undefined
   const code = await new Promise<string | undefined>((done) => {
     timer = setTimeout(() => done('ETIMEDOUT'), connectMs)

@@ -20,6 +20,9 @@ interface Session {
 }
 type Order = RelayOrder extends infer O ? (O extends { n: number } ? Omit<O, 'n'> : never) : never
 
+export const describeLent = (by: Relayed): string =>
+  by === 'serial' ? 'The serial port of a browser' : 'The Bluetooth device of a browser'
+
 /** One port that a browser holds and lends to the server: orders go out as events, reports come back as posts. */
 class Slot {
   session: Session | undefined
@@ -30,7 +33,7 @@ class Slot {
   constructor(private readonly by: Relayed) {}
 
   describe(): string {
-    return this.by === 'serial' ? 'The serial port of a browser' : 'The Bluetooth device of a browser'
+    return describeLent(this.by)
   }
 
   attach(): Session {

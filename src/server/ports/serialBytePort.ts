@@ -1,4 +1,4 @@
-import { readdir } from 'node:fs/promises'
+import { access, readdir } from 'node:fs/promises'
 import { SerialPort } from 'serialport'
 import type { BytePort, PortFault, SerialPortEntry } from '@/core/links'
 
@@ -11,6 +11,9 @@ export function explainSerialError(path: string, message: string): string {
   return `${path}: ${message}. Unplug the device, plug it in again, or choose another port.`
 }
 
+/** A port whose file is gone was unplugged, even if nothing else says so. */
+const LOOKS_EVERY_MS = 2000
+
 /** What kind of fault it is. */
 function faultOf(message: string): PortFault {
   if (/permission|EACCES/i.test(message)) return 'permission'
@@ -18,16 +21,17 @@ function faultOf(message: string): PortFault {
   return /no such file|ENOENT|File not found/i.test(message) ? 'missing' : 'other'
 }
 
-/** A serial port of the server. */
-export function createSerialBytePort(path: string, serialBaud: number): BytePort {
+/** A serial port of the server. @param keepLines whether its lines stay as they are when it is closed, and not fall */
+export function createSerialBytePort(path: string, serialBaud: number, keepLines = false): BytePort {
   let port: SerialPort | undefined
+  let watch: ReturnType<typeof setInterval> | undefined
   // The system raises both lines when it opens a port.
   let lines = { rts: true, dtr: true }
   return {
     describe: () => `${path} at ${serialBaud} baud`,
     open: ({ onBytes, onClosed }) =>
       new Promise((done) => {
-        const opening = new SerialPort({ path, baudRate: serialBaud, autoOpen: false })
+        const opening = new SerialPort({ path, baudRate: serialBaud, autoOpen: false, hupcl: !keepLines })
         opening.on('data', (data: Buffer) => onBytes(new Uint8Array(data.buffer, data.byteOffset, data.byteLength)))
         opening.on('error', (error: Error) => {
           if (port === opening) onClosed(explainSerialError(path, error.message))
@@ -35,6 +39,7 @@ export function createSerialBytePort(path: string, serialBaud: number): BytePort
         opening.on('close', (error: Error | null) => {
           if (port !== opening) return
           port = undefined
+          clearInterval(watch)
           onClosed(error ? `${path} vanished: plug the device in again.` : `${path} was closed.`)
         })
         opening.open((error) => {
@@ -44,6 +49,17 @@ export function createSerialBytePort(path: string, serialBaud: number): BytePort
           }
           port = opening
           lines = { rts: true, dtr: true }
+          const look = () =>
+            access(path).catch((error: NodeJS.ErrnoException) => {
+              // Only that is a sign: a system short of something else says nothing of the port.
+              if (port !== opening || error.code !== 'ENOENT') return
+              port = undefined
+              clearInterval(watch)
+              opening.close(() => undefined)
+              onClosed(`${path} vanished: plug the device in again.`)
+            })
+          // Elsewhere a port is no file.
+          if (path.startsWith('/')) watch = setInterval(() => void look(), LOOKS_EVERY_MS).unref()
           done({ ok: true })
         })
       }),
@@ -69,6 +85,7 @@ export function createSerialBytePort(path: string, serialBaud: number): BytePort
       new Promise((done) => {
         const closing = port
         port = undefined
+        clearInterval(watch)
         if (!closing?.isOpen) done()
         else closing.close(() => done())
       }),

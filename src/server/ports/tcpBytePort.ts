@@ -1,5 +1,6 @@
-import { connect, type Socket } from 'node:net'
+import type { Socket } from 'node:net'
 import type { BytePort, PortFault } from '@/core/links'
+import { guardedConnect, REFUSED_CODE } from '../network/refusedAddress'
 
 const CONNECT_MS = 4000
 
@@ -18,6 +19,8 @@ export function explainTcpError(host: string, port: number, error: NodeJS.ErrnoE
       return { fault: 'unreachable', error: `There is no way to ${host} from this network.` }
     case 'ETIMEDOUT':
       return { fault: 'timeout', error: `${where} did not answer.` }
+    case REFUSED_CODE:
+      return { fault: 'other', error: `${error.message}.` }
     default:
       return { fault: 'other', error: `${where}: ${error.message}.` }
   }
@@ -26,13 +29,11 @@ export function explainTcpError(host: string, port: number, error: NodeJS.ErrnoE
 /** A connection to a TCP port, such as a KISS TNC in the network. */
 export function createTcpBytePort(host: string, port: number, connectMs = CONNECT_MS): BytePort {
   let socket: Socket | undefined
-  // An IPv6 address stands in brackets, for people.
-  const name = host.replace(/^\[(.*)\]$/, '$1')
   return {
     describe: () => `${host}:${port}`,
     open: ({ onBytes, onClosed }) =>
       new Promise((done) => {
-        const opening = connect(port, name)
+        const opening = guardedConnect(host, port)
         opening.setNoDelay(true)
         const timer = setTimeout(() => {
           opening.destroy()

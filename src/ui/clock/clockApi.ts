@@ -10,13 +10,14 @@ import {
   type ServerClock,
   type StandinRequest,
 } from '@/core/links'
-import { ask, put } from '../parts/ask'
+import { ask, json } from '@/engine/browser/http'
 
 export const fetchClockConfig = (): Promise<ClockConfig> => ask(clockConfigSchema, '/api/clock/config')
-export const saveClockConfig = (config: ClockConfig): Promise<ClockConfig> => ask(clockConfigSchema, '/api/clock/config', put(config))
+export const saveClockConfig = (config: ClockConfig): Promise<ClockConfig> =>
+  ask(clockConfigSchema, '/api/clock/config', json('PUT', config))
 export const fetchSerialPorts = (): Promise<SerialPortEntry[]> => ask(z.array(serialPortSchema), '/api/clock/ports')
 export const syncNow = (): Promise<ServerClock['network']> => ask(serverClockSchema.shape.network, '/api/clock/sync', { method: 'POST' })
 export const setStandins = (request: StandinRequest): Promise<ServerClock['standins']> =>
-  ask(serverClockSchema.shape.standins, '/api/clock/standins', put(request))
+  ask(serverClockSchema.shape.standins, '/api/clock/standins', json('PUT', request))
 export const fetchClockHistory = (fromUtcMs: number, toUtcMs: number): Promise<ClockHistoryEntry[]> =>
   ask(z.array(clockHistorySchema), `/api/clock/history?from=${fromUtcMs}&to=${toUtcMs}`)

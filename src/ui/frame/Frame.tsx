@@ -46,8 +46,8 @@ export function Frame({ children }: { children: ReactNode }) {
       <main className={styles.main}>
         {holder === 'elsewhere' && (
           <div className={styles.elsewhere} role="status">
-            <strong>Another tab runs the station.</strong>
-            <span>This one only looks on. Taking over stops what the other tab is doing.</span>
+            <strong>Another screen runs the station.</strong>
+            <span>This one only looks on. Taking over stops what the other one is doing.</span>
             <Button variant="contained" onClick={takeOver}>
               Take the station over
             </Button>

@@ -2,6 +2,7 @@
 import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Slider from '@mui/material/Slider'
+import { SAMPLE_RATE_HZ } from '@/core/dsp'
 import {
   adviseLevel,
   dutyReminder,
@@ -65,7 +66,7 @@ export function TransmitSetup() {
           if (seen.current !== undefined) setAdvice(bySight(seen.current))
           else if (!result.complete) setLines([{ state: 'attention', words: 'The test was broken off, so it says nothing.' }])
           else if (kind === 'ramp') setAdvice(adviseLevel(result.heard, RAMP_S, 1))
-          else setLines(judgeHeard(kind, result.heard.subarray(6000, Math.round((durationS - 0.3) * 12_000))))
+          else setLines(judgeHeard(kind, result.heard.subarray(SAMPLE_RATE_HZ / 2, Math.round((durationS - 0.3) * SAMPLE_RATE_HZ))))
         })(),
     )
   const meterMoves = () => {

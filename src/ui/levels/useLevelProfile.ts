@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { compareWithProfile, findProfile, type LevelChange, type LevelProfile, type LevelProfileDraft } from '@/core/levels'
 import { useLive, useStation } from '../live/StationProvider'
 import { readOutputDelayMs } from '@/engine/browser/outputDelay'
+import { newId } from '@/engine/newId'
 import { readChosenDevices } from '../connect/devices'
 import { fetchLevelProfiles, removeLevelProfile, saveLevelProfile } from './levelApi'
 
@@ -30,7 +31,7 @@ export function useLevelProfile() {
       const { transmitLevel, voxLeadInMs } = profile.station
       const outputDelayMs = readOutputDelayMs(readChosenDevices().output)
       const transmit = { level: transmitLevel, voxLeadInMs, outputDelayMs }
-      return saveLevelProfile({ ...draft, transmit, id: crypto.randomUUID(), savedUtcMs: Date.now() })
+      return saveLevelProfile({ ...draft, transmit, id: newId(), savedUtcMs: Date.now() })
     },
     onSuccess: (saved) =>
       client.setQueryData<LevelProfile[]>(['levels', 'profiles'], (known = []) => [saved, ...known.filter((p) => p.id !== saved.id)]),

@@ -3,6 +3,8 @@ import { createContext, useContext, useEffect, useRef, useState, type ReactNode 
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useStore } from 'zustand'
 import { defaultSettings, emptyStation, profileSchema, type Profile, type Settings, type Station } from '@/core/station'
+import { ask, json } from '@/engine/browser/http'
+import type { ServerLease } from '@/engine/browser/serverLease'
 import type { RunningStation } from '@/engine/station'
 import { initialState, type StationState } from '@/engine/stationState'
 import { createStore } from 'zustand/vanilla'
@@ -22,23 +24,9 @@ const noProfile: Profile = { station: emptyStation, settings: defaultSettings, d
 export const LiveContext = createContext<Live | undefined>(undefined)
 const emptyStore = createStore<StationState>(() => initialState)
 
-async function fetchProfile(): Promise<Profile> {
-  const response = await fetch('/api/profile')
-  if (!response.ok) throw new Error(`The server answered ${response.status}.`)
-  return profileSchema.parse(await response.json())
-}
-
-async function putProfile(change: { station?: Station; settings?: Settings }): Promise<Profile> {
-  const response = await fetch('/api/profile', {
-    method: 'PUT',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(change),
-  }).catch(() => undefined)
-  if (!response) throw new Error('The server does not answer: not saved. Try again when it runs.')
-  const body: unknown = await response.json()
-  if (!response.ok) throw new Error((body as { error?: string }).error ?? `The server answered ${response.status}.`)
-  return profileSchema.parse(body)
-}
+const fetchProfile = (): Promise<Profile> => ask(profileSchema, '/api/profile')
+const putProfile = (change: { station?: Station; settings?: Settings }): Promise<Profile> =>
+  ask(profileSchema, '/api/profile', json('PUT', change))
 
 /** Gives every screen the running station of this tab and the profile on the server. */
 export function StationProvider({ children }: { children: ReactNode }) {
@@ -50,34 +38,59 @@ export function StationProvider({ children }: { children: ReactNode }) {
 
   useEffect(() => {
     let running: RunningStation | undefined
+    let lease: ServerLease | undefined
     let over = false
     let release: () => void = () => undefined
     let deafen: () => void = () => undefined
     void (async () => {
       // Workers and audio exist in a browser only, so the engine is loaded when there is one.
-      const [{ createBrowserStation }, { holdStation, obeySilence }] = await Promise.all([
+      const [{ createBrowserStation }, { holdStation, obeySilence }, { holdOnServer, screenId }] = await Promise.all([
         import('@/engine/browser/browserStation'),
         import('@/engine/browser/stationLock'),
+        import('@/engine/browser/serverLease'),
       ])
       if (over) return
-      deafen = obeySilence(() => running?.silence('Silenced from another tab.'))
+      const screen = screenId()
+      const silenced = () => running?.silence('Silenced from another screen.')
+      deafen = obeySilence(silenced)
+      const begin = () => {
+        if (over || running) return
+        running = createBrowserStation(screen, (state) => lease?.told(state))
+        running.store.setState({ holder: 'here' })
+        setStation(running)
+        setHolder('here')
+      }
+      const end = () => {
+        running?.close()
+        running = undefined
+        setStation(undefined)
+        setHolder('elsewhere')
+      }
+      /** Whether a person has asked for it at this screen: then it is not asked for, but taken. */
+      let wanted = false
       const held = holdStation(
         () => {
           if (over) return
-          running = createBrowserStation()
-          running.store.setState({ holder: 'here' })
-          setStation(running)
-          setHolder('here')
+          lease = holdOnServer(screen, { onHeld: begin, onElsewhere: end, onSilence: silenced })
+          if (wanted) lease.takeOver()
+          wanted = false
         },
         () => {
-          running?.close()
-          running = undefined
-          setStation(undefined)
-          setHolder('elsewhere')
+          lease?.end({ givenBack: true })
+          lease = undefined
+          end()
         },
         () => setHolder('elsewhere'),
       )
-      lock.current = held
+      lock.current = {
+        takeOver: () => {
+          if (lease) lease.takeOver()
+          else {
+            wanted = true
+            held.takeOver()
+          }
+        },
+      }
       release = held.release
     })()
     const online = () => running?.retryStoring()
@@ -91,6 +104,7 @@ export function StationProvider({ children }: { children: ReactNode }) {
       window.removeEventListener('pointerdown', acted)
       window.removeEventListener('keydown', acted)
       running?.close()
+      lease?.end({ givenBack: false })
       deafen()
       release()
     }
@@ -109,7 +123,9 @@ export function StationProvider({ children }: { children: ReactNode }) {
     takeOver: () => lock.current?.takeOver(),
     silence: () => {
       station?.silence()
-      if (!station) void import('@/engine/browser/stationLock').then((m) => m.silenceElsewhere())
+      if (station) return
+      void import('@/engine/browser/stationLock').then((m) => m.silenceElsewhere())
+      void import('@/engine/browser/serverLease').then((m) => m.silenceOverServer())
     },
     saveStation: (next) => save({ station: next }),
     saveSettings: (next) => save({ settings: next }),

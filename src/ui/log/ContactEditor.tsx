@@ -122,7 +122,7 @@ export function ContactEditor({
             {problem}
           </p>
         )}
-        <div className={styles.wide} style={{ display: 'flex', gap: 10 }}>
+        <div className={styles.acts}>
           <Button type="submit" variant="contained">
             Save changes
           </Button>

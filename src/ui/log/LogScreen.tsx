@@ -8,7 +8,7 @@ import { useStation } from '../live/StationProvider'
 import { FileInput } from '../parts/FileInput'
 import { counted } from '../parts/formats'
 import { ContactEditor } from './ContactEditor'
-import { ImportPanel } from './ImportPanel'
+import { ImportPanel, useImport } from './ImportPanel'
 import { LogFilters, type Filter } from './LogFilters'
 import { LogHead, LogRow } from './LogRows'
 import { editContact, fetchContacts, queryString } from './logApi'
@@ -26,7 +26,7 @@ export function LogScreen() {
   const source = useStation((s) => s.source)
   const [search, setSearch] = useState('')
   const [filter, setFilter] = useState<Filter>({ band: '', mode: '', origin: 'all', show: 'all', sort: 'startedUtcMs', direction: 'desc' })
-  const [open, setOpen] = useState<{ kind: 'contact'; row: Contact } | { kind: 'import'; file: File }>()
+  const [open, setOpen] = useState<{ kind: 'contact'; row: Contact } | { kind: 'import'; file?: File }>()
   const [removed, setRemoved] = useState<Contact>()
   const [problem, setProblem] = useState<string>()
   const scroller = useRef<HTMLDivElement>(null)
@@ -71,6 +71,7 @@ export function LogScreen() {
     }
   }
   const loadProblem = results.find((r) => r.error)?.error
+  const importing = useImport()?.stage === 'storing' && open?.kind !== 'import'
   const exportHref = `/api/adif?${queryString({ ...query })}`
 
   return (
@@ -88,9 +89,15 @@ export function LogScreen() {
           accept=".adi,.adif,text/plain"
           onFile={(file) => setOpen({ kind: 'import', file })}
         />
-        <Button variant="outlined" onClick={() => picker.current?.click()}>
-          Import ADIF
-        </Button>
+        {importing ? (
+          <Button variant="outlined" onClick={() => setOpen({ kind: 'import' })}>
+            See the import
+          </Button>
+        ) : (
+          <Button variant="outlined" onClick={() => picker.current?.click()}>
+            Import ADIF
+          </Button>
+        )}
         <Button variant="contained" component="a" href={exportHref} download disabled={total === 0}>
           Export these {total} as ADIF
         </Button>
@@ -168,8 +175,8 @@ export function LogScreen() {
         )}
         {open?.kind === 'import' && (
           <ImportPanel
-            key={`${open.file.name} ${open.file.lastModified}`}
-            file={open.file}
+            key={`${open.file?.name} ${open.file?.lastModified}`}
+            {...(open.file && { file: open.file })}
             onDone={() => void refresh()}
             onClose={() => setOpen(undefined)}
           />

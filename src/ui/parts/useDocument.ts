@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import type { z } from 'zod'
-import { ask, put } from './ask'
+import { ask, json } from '@/engine/browser/http'
 
 /** A small document of the server: read once, shown at once as it is changed, and put back when the server refuses. */
 export function useDocument<T extends z.ZodType>(key: string, schema: T, path: string) {
@@ -14,7 +14,7 @@ export function useDocument<T extends z.ZodType>(key: string, schema: T, path: s
   const store = useMutation({
     // One after the other: the last change must also be the last to arrive.
     scope: { id: key },
-    mutationFn: (value: Value) => ask(schema, path, put(value)),
+    mutationFn: (value: Value) => ask(schema, path, json('PUT', value)),
   })
   const take = (value: Value) => {
     setDraft(value)

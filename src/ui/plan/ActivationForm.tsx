@@ -3,6 +3,7 @@ import { useState } from 'react'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { activationSchema, type Activation } from '@/core/activation'
+import { newId } from '@/engine/newId'
 import { useLive, useStation } from '../live/StationProvider'
 import { useNow } from '../live/useNow'
 import { Panel, panelStyles } from '../parts/Panel'
@@ -33,7 +34,7 @@ export function ActivationForm({ onStart, last }: { onStart: (activation: Activa
   const start = () => {
     const parsed = activationSchema.safeParse({
       ...shown,
-      id: crypto.randomUUID(),
+      id: newId(),
       goal: Number(shown.goal),
       startedUtcMs: now ?? Date.now(),
       endedUtcMs: null,

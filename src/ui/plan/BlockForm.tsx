@@ -4,6 +4,7 @@ import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { conventionalDials } from '@/core/ft8'
 import { planBlockSchema, type PlanBlock } from '@/core/session'
+import { newId } from '@/engine/newId'
 import { formatKilohertz } from '../parts/formats'
 import { AddForm } from './AddForm'
 import { DraftField } from './DraftField'
@@ -23,7 +24,7 @@ export function BlockForm({ now, after, onAdd }: { now: number; after: number | 
   const add = () => {
     const startUtcMs = Date.parse(`${start}Z`)
     const block = {
-      id: crypto.randomUUID(),
+      id: newId(),
       startUtcMs,
       endUtcMs: startUtcMs + (minutes ?? 0) * 60_000,
       dialFrequencyHz: mode === 'Pause' || kilohertz === null ? null : Math.round(kilohertz * 1000),

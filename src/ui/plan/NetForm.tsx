@@ -3,6 +3,7 @@ import { useState } from 'react'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { netSchema, type Net } from '@/core/session'
+import { newId } from '@/engine/newId'
 import { AddForm } from './AddForm'
 import { DraftField } from './DraftField'
 
@@ -20,7 +21,7 @@ export function NetForm({ onAdd }: { onAdd: (net: Net) => void }) {
   const add = () => {
     const [hours = Number.NaN, minutes = Number.NaN] = time.split(':').map(Number)
     const parsed = netSchema.safeParse({
-      ...{ id: crypto.randomUUID(), name, weekday: day === '' ? null : Number(day), startMinute: hours * 60 + minutes },
+      ...{ id: newId(), name, weekday: day === '' ? null : Number(day), startMinute: hours * 60 + minutes },
       ...{ durationMin, frequencyHz: kilohertz === null ? null : Math.round(kilohertz * 1000), note },
     })
     if (parsed.success) onAdd(parsed.data)

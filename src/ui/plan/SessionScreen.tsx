@@ -4,6 +4,7 @@ import Button from '@mui/material/Button'
 import { isLocator, locatorToPosition, sunTimes, type SunTimes } from '@/core/place'
 import { reckonPower } from '@/core/power'
 import { CALENDAR_LIMIT_BYTES, calendarToPlan, eventsBetween, judgePlan, wordEvent, type SessionPlan } from '@/core/session'
+import { newId } from '@/engine/newId'
 import { useFieldSetup, usePlan } from '../live/fieldDocuments'
 import { keyedSince } from '../live/keyedTime'
 import { useLive } from '../live/StationProvider'
@@ -50,7 +51,7 @@ export function SessionScreen() {
       setTold([`The file is larger than ${CALENDAR_LIMIT_BYTES / 1e6} MB.`])
       return
     }
-    const read = calendarToPlan(await file.text(), () => crypto.randomUUID())
+    const read = calendarToPlan(await file.text(), newId)
     const blocks = [...plan.blocks, ...read.blocks].slice(0, 100)
     const nets = [...plan.nets, ...read.nets].slice(0, 100)
     if (read.blocks.length + read.nets.length > 0) save({ ...plan, blocks, nets })

@@ -6,13 +6,15 @@ import { formatUtc } from '../parts/formats'
 
 /** In units of the drawing; narrower upright, so that its letters stay readable. */
 const WIDTH = { across: 1080, upright: 720 }
-/** A box with less room than this says nothing: the list below does. */
-const LEAST_WORDS_PX = 52
+/** A letter of a label at most, and what lies about the label. */
+const LETTER_PX = 8.6
+const AROUND_PX = 8
 const TOP = 26
 const ROW = 34
 /** Half of an hour's label: nearer to an edge it would be cut. */
 const LABEL_PX = 22
 const FOOT = 26
+const MOST_ROWS = 8
 const HOUR_MS = 3_600_000
 const DAY_MS = 86_400_000
 
@@ -29,7 +31,7 @@ interface TimelineProps {
 export function Timeline({ events, fromUtcMs, toUtcMs, nowUtcMs, sun, emptyUtcMs }: TimelineProps) {
   const width = useMediaQuery('(orientation: portrait)') ? WIDTH.upright : WIDTH.across
   const x = (utcMs: number) => Math.max(0, Math.min(width, ((utcMs - fromUtcMs) / (toUtcMs - fromUtcMs)) * width))
-  const rows = layOut(events)
+  const rows = layOut(events.map((event) => placed(event, x, width)))
   const height = TOP + ROW * Math.max(1, rows.length) + FOOT
   const hours: number[] = []
   for (let t = Math.ceil(fromUtcMs / HOUR_MS) * HOUR_MS; t < toUtcMs; t += HOUR_MS) hours.push(t)
@@ -52,32 +54,20 @@ export function Timeline({ events, fromUtcMs, toUtcMs, nowUtcMs, sun, emptyUtcMs
         </g>
       ))}
       {rows.flatMap((row, i) =>
-        row.map((event, k) => {
-          const left = x(event.startUtcMs)
-          const free = x(row[k + 1]?.startUtcMs ?? toUtcMs) - left
-          return (
-            <g key={`${event.startUtcMs} ${wordEvent(event)}`}>
-              <rect
-                x={left}
-                y={TOP + ROW * i + 4}
-                width={Math.max(3, x(event.endUtcMs) - left)}
-                height={ROW - 8}
-                rx="4"
-                fill="var(--card)"
-                stroke="var(--ink)"
-                strokeWidth="2"
-                strokeDasharray={event.what.kind === 'net' ? '5 3' : undefined}
-              />
-              {free >= LEAST_WORDS_PX && (
-                <svg x={left} y={TOP + ROW * i} width={free} height={ROW} overflow="hidden">
-                  <text x="8" y={ROW / 2 + 5} fontSize="15" fontWeight="700" fill="var(--ink)">
-                    {wordEvent(event)}
-                  </text>
-                </svg>
-              )}
-            </g>
-          )
-        }),
+        row.map(({ event, left, right }) => (
+          <rect
+            key={`${event.startUtcMs} ${wordEvent(event)}`}
+            x={left}
+            y={TOP + ROW * i + 4}
+            width={Math.max(3, right - left)}
+            height={ROW - 8}
+            rx="4"
+            fill="var(--card)"
+            stroke="var(--ink)"
+            strokeWidth="2"
+            strokeDasharray={event.what.kind === 'net' ? '5 3' : undefined}
+          />
+        )),
       )}
       {emptyUtcMs !== undefined && emptyUtcMs > fromUtcMs && emptyUtcMs < toUtcMs && (
         <g>
@@ -99,19 +89,61 @@ export function Timeline({ events, fromUtcMs, toUtcMs, nowUtcMs, sun, emptyUtcMs
       <text x={x(nowUtcMs)} y="16" textAnchor="middle" fontSize="14" fontWeight="700" fill="var(--ink)">
         now
       </text>
+      {/* Words come last, on a ground of their own: no line may run through them. */}
+      {rows.flatMap((row, i) =>
+        row.map(({ event, wordsAt, anchor }) => (
+          <text
+            key={`${event.startUtcMs} ${wordEvent(event)}`}
+            x={wordsAt}
+            y={TOP + ROW * i + ROW / 2 + 5}
+            textAnchor={anchor}
+            fontSize="15"
+            fontWeight="700"
+            fill="var(--ink)"
+            stroke="var(--card)"
+            strokeWidth="5"
+            strokeLinejoin="round"
+            paintOrder="stroke"
+          >
+            {wordEvent(event)}
+          </text>
+        )),
+      )}
     </svg>
   )
 }
 
-/** Puts events that overlap into rows of their own. */
-function layOut(events: readonly PlanEvent[]): PlanEvent[][] {
-  const rows: PlanEvent[][] = []
-  for (const event of events) {
-    const row = rows.find((r) => r[r.length - 1]!.endUtcMs <= event.startUtcMs)
-    if (row) row.push(event)
-    else rows.push([event])
+interface Placed {
+  event: PlanEvent
+  left: number
+  right: number
+  wordsAt: number
+  anchor: 'start' | 'end'
+  /** What it takes in its row, its words included. */
+  from: number
+  to: number
+}
+
+/** Words stand in their box; beside one that is too short for them: after it, or before it at the end of the drawing. */
+function placed(event: PlanEvent, x: (utcMs: number) => number, width: number): Placed {
+  const [left, right] = [x(event.startUtcMs), x(event.endUtcMs)]
+  const words = LETTER_PX * wordEvent(event).length
+  const box = { event, left, right }
+  if (right - left >= words + 2 * AROUND_PX) return { ...box, wordsAt: left + AROUND_PX, anchor: 'start', from: left, to: right }
+  const after = Math.max(right, left + 3) + AROUND_PX
+  if (after + words <= width) return { ...box, wordsAt: after, anchor: 'start', from: left, to: after + words }
+  return { ...box, wordsAt: left - AROUND_PX, anchor: 'end', from: left - AROUND_PX - words, to: right }
+}
+
+/** Puts events that overlap, they or their words, into rows of their own. */
+function layOut(all: readonly Placed[]): Placed[][] {
+  const rows: Placed[][] = []
+  for (const one of all) {
+    const row = rows.find((r) => r.every(({ from, to }) => to + AROUND_PX <= one.from || one.to + AROUND_PX <= from))
+    if (row) row.push(one)
+    else rows.push([one])
   }
-  return rows.slice(0, 6)
+  return rows.slice(0, MOST_ROWS)
 }
 
 /** Stretches between dusk and dawn; a day's times serve for its neighbours, which differ by a minute or two. */

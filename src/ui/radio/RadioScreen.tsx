@@ -5,6 +5,7 @@ import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { emptySheet, MODES, sheetsFileSchema, type RadioSheet, type SheetMode } from '@/core/levels'
+import { newId } from '@/engine/newId'
 import { fetchSheets, removeSheet, saveSheets } from '../levels/levelApi'
 import { useLive } from '../live/StationProvider'
 import { download } from '../parts/download'
@@ -52,7 +53,7 @@ export function RadioScreen() {
     store.mutate([next])
   }
   const add = () => {
-    const sheet = emptySheet(crypto.randomUUID(), radio.trim() || profile.station.radio || 'My radio', mode, Date.now())
+    const sheet = emptySheet(newId(), radio.trim() || profile.station.radio || 'My radio', mode, Date.now())
     save(sheet)
     setChosen(sheet.id)
     setRadio('')

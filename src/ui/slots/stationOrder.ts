@@ -4,7 +4,7 @@ import type { WorkedBefore, WorkedPlaces } from '@/engine/stationState'
 import { pathBetween } from '../parts/formats'
 
 /** Slots after which a station counts as gone quiet. */
-export const QUIET_AFTER_SLOTS = 4
+const QUIET_AFTER_SLOTS = 4
 /** Who has not answered a moment ago is let be for so long: others are waiting. */
 const LET_BE_MS = 2 * 60_000
 /** No contact takes longer. */

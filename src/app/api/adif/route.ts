@@ -1,6 +1,5 @@
-import { randomUUID } from 'node:crypto'
-import { ADI_LIMIT_BYTES, adifHeader, contactQuerySchema, contactToAdif } from '@/core/log'
-import { problem, readBytes } from '@/server/http/body'
+import { adifHeader, contactQuerySchema, contactToAdif, storable } from '@/core/log'
+import { problem } from '@/server/http/body'
 import { exportContacts } from '@/server/log/contactRepository'
 import { getServices } from '@/server/services'
 
@@ -29,11 +28,11 @@ export function GET(request: Request): Response {
   })
 }
 
-/** Looks into an ADIF file, and with `?confirm=1` stores what can be read of it. */
+/** Takes an ADIF file in and begins to read it; how that goes is told by `import`. */
 export async function POST(request: Request): Promise<Response> {
-  const bytes = await readBytes(request, ADI_LIMIT_BYTES)
-  if (!bytes.ok) return bytes.response
-  const confirm = new URL(request.url).searchParams.get('confirm') === '1'
-  const result = await getServices().logbook.importAdif(bytes.value, randomUUID, confirm)
-  return result.ok ? Response.json(result.value) : problem(result.status, result.error)
+  const name = storable(new URL(request.url).searchParams.get('name') ?? '').slice(0, 200)
+  const taken = await getServices().imports.receive(request.body, name)
+  if (taken.ok) return Response.json(getServices().imports.state, { status: 202 })
+  // What is left unread makes the connection useless for another request.
+  return Response.json({ error: taken.error }, { status: taken.status, ...(taken.status === 413 && { headers: { connection: 'close' } }) })
 }

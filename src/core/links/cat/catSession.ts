@@ -233,8 +233,8 @@ function answer(state: CatState, frame: number[], nowMs: number): [CatState, Cat
     const refused: CatAction[] = first.polled ? [] : [{ type: 'done', request: first.request, error: 'The radio refused it.' }]
     return [{ ...heard, pending: others }, refused]
   }
-  // A radio may say by itself that its dial was turned; a late answer looks the same, so neither counts as an answer.
-  for (const command of RECEIVE_POLLS) {
+  // A radio may say by itself that its dial was turned or that it is keyed; a late answer looks the same, so neither counts as an answer.
+  for (const command of [...RECEIVE_POLLS, 'readKeyed'] as const) {
     const template = dialect.data.structure === 'fixed' ? undefined : dialect.reply[command]
     const values = template && matchTemplate(template, frame, dialect.context)
     if (values) return [apply({ ...state, unaskedMs: nowMs }, command, values), [{ type: 'read', command }]]

@@ -6,7 +6,7 @@ export const RADIO_MODES = ['usb', 'lsb', 'usb-data', 'lsb-data', 'fm', 'fm-data
 export type RadioMode = (typeof RADIO_MODES)[number]
 
 /** What can be asked of a radio. */
-export const CAT_COMMANDS = [
+const CAT_COMMANDS = [
   'readFrequency',
   'setFrequency',
   'readMode',
@@ -154,7 +154,7 @@ export function dryRun(data: CatDialect): DryRunLine[] {
 }
 
 /** Bytes for people: characters of an ASCII dialect, else hex. */
-export function showBytes(bytes: Uint8Array, binary: boolean): string {
+function showBytes(bytes: Uint8Array, binary: boolean): string {
   if (!binary) return String.fromCharCode(...bytes)
   return [...bytes].map((byte) => byte.toString(16).toUpperCase().padStart(2, '0')).join(' ')
 }

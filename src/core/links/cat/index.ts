@@ -9,13 +9,11 @@ export {
   type RadioReadings,
 } from './catSession'
 export {
-  CAT_COMMANDS,
   catDialectSchema,
   compileDialect,
   dryRun,
   RADIO_MODES,
   scaleMeter,
-  showBytes,
   type CatCommand,
   type CatDialect,
   type Dialect,

@@ -10,7 +10,7 @@ const STEPS_MS = [-60_000, -1000, -100, 100, 1000, 60_000] as const
 const LONGEST_S = 100 * 366 * 86_400
 
 /** Reads seconds with a decimal point or comma and any minus. @returns undefined for what is no number of seconds */
-export function readSeconds(text: string): number | undefined {
+function readSeconds(text: string): number | undefined {
   const value = Number(text.trim().replace(',', '.').replace('\u2212', '-'))
   return text.trim() !== '' && Number.isFinite(value) && Math.abs(value) <= LONGEST_S ? value : undefined
 }

@@ -6,7 +6,7 @@ import { formatClockError } from '@/core/time'
 import styles from '../ClockScreen.module.css'
 
 /** Commands that set the computer's clock to a time in UTC. */
-export function systemClockCommands(utcMs: number): { system: string; command: string }[] {
+function systemClockCommands(utcMs: number): { system: string; command: string }[] {
   const iso = new Date(utcMs).toISOString()
   const [date, time] = [iso.slice(0, 10), iso.slice(11, 19)]
   const [year, month, day] = date.split('-') as [string, string, string]

@@ -21,6 +21,7 @@ import {
   type Channel,
   type Region,
 } from '@/core/channels'
+import { newId } from '@/engine/newId'
 import { FileInput } from '../../parts/FileInput'
 import { download } from '../../parts/download'
 import { Page, Panel, panelStyles } from '../../parts/Panel'
@@ -58,7 +59,6 @@ function Channels({ channels, save }: { channels: Channel[]; save: (channels: Ch
   const [said, setSaid] = useState('')
   const [region, setRegion] = useState<Region>('region1')
   const picker = useRef<HTMLInputElement>(null)
-  const newId = () => crypto.randomUUID()
   const shown = channels.find((c) => c.id === chosen)
   const store = (channel: Channel) => {
     save(channels.some((c) => c.id === channel.id) ? channels.map((c) => (c.id === channel.id ? channel : c)) : [...channels, channel])

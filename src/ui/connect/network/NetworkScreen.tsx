@@ -14,6 +14,7 @@ import {
   type AddressEntry,
   type Topology,
 } from '@/core/links'
+import { newId } from '@/engine/newId'
 import { Page, Panel, panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 import { useDocument } from '../../parts/useDocument'
@@ -110,7 +111,7 @@ function TopologyPanel({ book, value }: { book: Book; value: AddressBookView }) 
 
 function AddressPanel({ book, value }: { book: Book; value: AddressBookView }) {
   const [open, setOpen] = useState<string>()
-  const fresh = (): AddressEntry => ({ id: crypto.randomUUID(), name: '', kind: 'radio', user: '', places: {} })
+  const fresh = (): AddressEntry => ({ id: newId(), name: '', kind: 'radio', user: '', places: {} })
   const [added, setAdded] = useState<AddressEntry>()
   const store = (entry: AddressEntry) => {
     const known = value.entries.some((e) => e.id === entry.id)

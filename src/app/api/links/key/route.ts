@@ -4,10 +4,13 @@ import { getServices } from '@/server/services'
 
 export const dynamic = 'force-dynamic'
 
-/** Keys and unkeys. Only the transmit gate of the page that runs the station calls this. */
+/** Keys, for the transmit gate of the screen that holds the station alone; unkeys, for anybody. */
 export async function POST(request: Request): Promise<Response> {
   const body = await readJson(request, keyRequestSchema, 1000)
   if (!body.ok) return body.response
-  const done = await getServices().links.hub.key(body.value)
+  const { lease, links } = getServices()
+  if (body.value.action === 'on' && !lease.mayKey(body.value.by))
+    return problem(409, 'Another screen holds the station: take it over first.')
+  const done = await links.hub.key(body.value)
   return done.ok ? Response.json({}) : problem(409, done.error)
 }

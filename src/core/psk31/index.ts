@@ -1,0 +1,7 @@
+export { Psk31Band, type Psk31Channel, type Psk31Text } from './band'
+export { encodePsk31, type Psk31ModulatorOptions } from './modulate'
+export { type Psk31Doing } from './receiver'
+export { SAMPLE_RATE_HZ } from './signal'
+export { simulateBand, type SimulatedConversation } from './simulate'
+export { StretchKeeper, type Psk31Stretch } from './stretches'
+export { isSendable } from './varicode'
