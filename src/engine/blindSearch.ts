@@ -7,6 +7,9 @@ import type { ModemClient } from './modem/modem.client'
 import type { StationClock } from './stationClock'
 import type { StationState } from './stationState'
 
+/** Stretches that are listened to before it is given up: a quiet band, or a device that drops sound, may do better later. */
+const STRETCHES = 4
+
 /** What the operator took of what was found: a slot start on the monotonic clock, and in UTC. */
 export interface TakenSlots {
   stations: number
@@ -17,6 +20,9 @@ export interface TakenSlots {
 
 export class BlindSearch {
   private capture: BlindCapture | undefined
+  private stretch = 0
+  /** Why the last stretch gave nothing. */
+  private because: string | undefined
   private finder: ModemClient | undefined
   private found: { phase: Extract<SlotPhase, { found: true }>; startMonotonicMs: number } | undefined
 
@@ -36,8 +42,18 @@ export class BlindSearch {
       })
       return
     }
+    this.gather()
+  }
+
+  private gather(): void {
+    this.stretch++
     this.capture = new BlindCapture()
-    this.set({ blind: { phase: 'gathering', haveS: 0, needS: BLIND_WANTED_S } })
+    this.tellGathered(0)
+  }
+
+  private tellGathered(haveS: number): void {
+    const { because } = this
+    this.set({ blind: { phase: 'gathering', haveS, needS: BLIND_WANTED_S, ...(because && { because }) } })
   }
 
   /** Audio for the search, while one is under way. */
@@ -48,7 +64,7 @@ export class BlindSearch {
     if (captured) {
       this.capture = undefined
       void this.search(captured)
-    } else this.set({ blind: { phase: 'gathering', haveS: this.capture.seconds, needS: BLIND_WANTED_S } })
+    } else this.tellGathered(this.capture.seconds)
   }
 
   private async search({ samples, startMonotonicMs }: Captured): Promise<void> {
@@ -62,8 +78,8 @@ export class BlindSearch {
       })
       if (this.finder !== finder) return
       if (!result.ok) this.set({ blind: { phase: 'notFound', why: result.error } })
-      else if (!result.value.found) this.set({ blind: { phase: 'notFound', why: result.value.why } })
-      else this.propose(result.value, startMonotonicMs)
+      else if (result.value.found) this.propose(result.value, startMonotonicMs)
+      else this.nothingIn(result.value.why)
     } finally {
       this.clock.release('blind search')
       if (this.finder === finder) {
@@ -71,6 +87,16 @@ export class BlindSearch {
         this.finder = undefined
       }
     }
+  }
+
+  /** Listens on by itself while it makes sense; a recording is all there is. */
+  private nothingIn(why: string): void {
+    if (this.stretch === 0 || this.stretch >= STRETCHES) {
+      this.set({ blind: { phase: 'notFound', why } })
+      return
+    }
+    this.because = why
+    this.gather()
   }
 
   private propose(phase: Extract<SlotPhase, { found: true }>, startMonotonicMs: number): void {
@@ -113,6 +139,8 @@ export class BlindSearch {
 
   cancel(): void {
     this.capture = undefined
+    this.stretch = 0
+    this.because = undefined
     this.found = undefined
     this.finder?.close()
     this.finder = undefined

@@ -67,7 +67,8 @@ export interface ClockPoint {
 /** The search for slots with the clock unknown. */
 export type BlindState =
   | { phase: 'idle' }
-  | { phase: 'gathering'; haveS: number; needS: number }
+  /** `because` says why an earlier stretch gave nothing. */
+  | { phase: 'gathering'; haveS: number; needS: number; because?: string }
   | { phase: 'searching'; share: number }
   | { phase: 'found'; stations: number; uncertaintyMs: number; clockErrorMs: number }
   | { phase: 'notFound'; why: string }

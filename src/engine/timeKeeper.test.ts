@@ -208,6 +208,25 @@ describe('TimeKeeper', () => {
       expect(capture.seconds).toBe(1)
     })
 
+    it('listens on where a stretch gave nothing, says why, and gives up after four', async () => {
+      const k = setUp({ find: () => ({ found: false, why: 'no message was decoded' }) })
+      const stretch = async (from: number) => {
+        for (let s = 0; s < 45; s++)
+          k.keeper.blind.block({ samples: new Float32Array(12_000), startUtcMs: k.clock.utcAtMonotonic(k.mono() + from + s * 1000) })
+        await settle()
+      }
+      k.keeper.blind.find()
+      for (let heard = 1; heard <= 3; heard++) {
+        await stretch(heard * 60_000)
+        expect(k.state.blind).toEqual({ phase: 'gathering', haveS: 0, needS: 45, because: 'no message was decoded' })
+      }
+      await stretch(300_000)
+      expect(k.state.blind).toEqual({ phase: 'notFound', why: 'no message was decoded' })
+      expect(k.closed).toHaveLength(4)
+      k.keeper.blind.find()
+      expect(k.state.blind).toEqual({ phase: 'gathering', haveS: 0, needS: 45 })
+    })
+
     it('can be stopped, and says when there was nothing', async () => {
       const k = setUp({ find: () => ({ found: false, why: 'no message was decoded' }) })
       k.keeper.blind.find({ samples: new Float32Array(12_000 * 30), startMonotonicMs: 0 })

@@ -124,8 +124,9 @@ describe('a serial port', () => {
       const path = join(folder, 'radio')
       await run(new RadioStandin({ voice: 'ascii-9', serialBaud: 9600 }), { kind: 'pty', path })
       const port = createSerialBytePort(path, 9600)
-      const closed = new Promise<string>((onClosed) => void port.open({ onBytes: () => undefined, onClosed }))
-      await new Promise((done) => setTimeout(done, 300))
+      let onClosed!: (why: string) => void
+      const closed = new Promise<string>((done) => (onClosed = done))
+      expect(await port.open({ onBytes: () => undefined, onClosed })).toEqual({ ok: true })
       // The terminal behind it lives on.
       rmSync(path)
       expect(await closed).toMatch(/vanished: plug the device in again/)

@@ -27,7 +27,8 @@ export function BlindWay() {
     <>
       <p>
         Even with a clock that is minutes or years off, the stations on the band show where the 15-second slots begin. Zeptik listens for 45
-        s, finds them, and sets its clock to the right second; you confirm the minute.
+        s, finds them, and sets its clock to the right second; you confirm the minute. Where nothing is found it listens on for some
+        minutes.
       </p>
       {blind.phase === 'found' && proposed !== undefined ? (
         <div role="status">
@@ -70,6 +71,7 @@ export function BlindWay() {
           )}
           <p role="status" style={{ margin: '8px 0' }}>
             {blind.phase === 'gathering' && `Listening: ${blind.haveS.toFixed(0)} of ${blind.needS} s.`}
+            {blind.phase === 'gathering' && blind.because && ` Nothing yet: ${blind.because}.`}
             {blind.phase === 'searching' && 'Searching what was heard.'}
             {blind.phase === 'notFound' && `Not found: ${blind.why}.`}
             {blind.phase === 'idle' && !hearing && 'Listen to a radio or a recording first, on the Connect screen.'}
