@@ -2,9 +2,8 @@ import { and, eq, gte, isNotNull, lt, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import {
   defaultSettings,
-  emptyStation,
+  openStation,
   settingsSchema,
-  stationSchema,
   type HeardQuery,
   type HeardSummary,
   type Profile,
@@ -45,9 +44,12 @@ export async function writeDocument(database: Database, name: string, value: unk
 
 /** Reads station and settings; fields that an older version did not know take their defaults. */
 export async function readProfile(database: Database, demo: boolean): Promise<Profile> {
-  const station = stationSchema.safeParse({ ...emptyStation, ...((await readDocument(database, 'station')) as object | undefined) })
   const settings = settingsSchema.safeParse({ ...defaultSettings, ...((await readDocument(database, 'settings')) as object | undefined) })
-  return { station: station.success ? station.data : emptyStation, settings: settings.success ? settings.data : defaultSettings, demo }
+  return {
+    station: openStation(await readDocument(database, 'station')),
+    settings: settings.success ? settings.data : defaultSettings,
+    demo,
+  }
 }
 
 export async function writeStation(database: Database, station: Station): Promise<void> {
@@ -68,7 +70,7 @@ export async function storeHeard(database: Database, reports: readonly HeardRepo
     .insert(heard)
     .values([...reports])
     .onConflictDoNothing()
-  await database.delete(heard).where(lt(heard.slotUtcMs, nowUtcMs - HEARD_KEPT_MS))
+  await database.delete(heard).where(lt(heard.startUtcMs, nowUtcMs - HEARD_KEPT_MS))
 }
 
 /** The most stations that a map shows. */
@@ -76,26 +78,24 @@ const MOST_ON_MAP = 2000
 
 /** Sums up who was heard since a moment, for those who told a locator; newest first. */
 export async function summariseHeard(database: Database, { from, practice }: HeardQuery): Promise<HeardSummary[]> {
-  // A message that ends with a locator tells it; RR73 looks like one and is none.
-  const locator = sql<
-    string | null
-  >`case when ${heard.text} ~ ' RR73$' then null else substring(${heard.text} from ' ([A-R]{2}[0-9]{2})$') end`
-  const last = <T>(value: unknown) => sql<T>`(array_agg(${value} order by ${heard.slotUtcMs} desc))[1]`
+  const last = <T>(value: unknown) => sql<T>`(array_agg(${value} order by ${heard.startUtcMs} desc))[1]`
   const rows = await database
     .select({
       call: heard.call,
-      locator: sql<string | null>`(array_agg(${locator} order by ${heard.slotUtcMs} desc) filter (where ${locator} is not null))[1]`,
-      lastUtcMs: sql<number>`max(${heard.slotUtcMs})`,
-      lastSnrDb: last<number>(heard.snrDb),
+      locator: sql<
+        string | null
+      >`(array_agg(${heard.locator} order by ${heard.startUtcMs} desc) filter (where ${heard.locator} is not null))[1]`,
+      lastUtcMs: sql<number>`max(${heard.startUtcMs})`,
+      lastSnrDb: last<number | null>(heard.snrDb),
       times: sql<number>`count(*)::int`,
     })
     .from(heard)
     .where(
-      and(gte(heard.slotUtcMs, from), isNotNull(heard.call), practice ? eq(heard.source, 'practice') : sql`${heard.source} <> 'practice'`),
+      and(gte(heard.startUtcMs, from), isNotNull(heard.call), practice ? eq(heard.source, 'practice') : sql`${heard.source} <> 'practice'`),
     )
     .groupBy(heard.call)
-    .having(sql`count(${locator}) > 0`)
-    .orderBy(sql`max(${heard.slotUtcMs}) desc`)
+    .having(sql`count(${heard.locator}) > 0`)
+    .orderBy(sql`max(${heard.startUtcMs}) desc`)
     .limit(MOST_ON_MAP)
   return rows.flatMap(({ call, locator: told, ...row }) => (call && told ? [{ call, locator: told, ...row }] : []))
 }

@@ -1,5 +1,6 @@
-export { createPracticeBand, type OperatorAudio, type PracticeBand, type PracticeBandOptions } from './practiceBand'
-export { createPracticeReceiver, type PracticeReceiver, type ReceivedSlot } from './practiceReceiver'
+export type { OperatorAudio, PracticeWorld } from './practiceWorld'
+export { PRACTICE_WORLDS, type WorldOptions } from './practiceWorlds'
+export { createPracticeReceiver, type PracticeReceiver, type ReceivedAudio } from './practiceReceiver'
 export { type MadeUpSpeech } from './madeUpSpeech'
 export {
   createFaultyReceiver,

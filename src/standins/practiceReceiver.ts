@@ -8,7 +8,7 @@ const VOLUME = 0.25
 /** What a well-set radio lets through on upper sideband. */
 const PRACTICE_PASSBAND_HZ = [180, 2900] as const
 
-export interface ReceivedSlot {
+export interface ReceivedAudio {
   /** Mono at 12 kHz, as the modems take it. */
   samples: Float32Array
   /** As it was converted. */
@@ -18,7 +18,7 @@ export interface ReceivedSlot {
 /** The operator's receiver on the practice band: a filter, a lead and a converter, with faults that can be switched on. */
 export interface PracticeReceiver {
   setFaults(faults: readonly ReceiveFault[]): void
-  receive(air: Float32Array): ReceivedSlot
+  receive(air: Float32Array): ReceivedAudio
 }
 
 export function createPracticeReceiver(seed: number): PracticeReceiver {

@@ -4,8 +4,8 @@ import type { ReactNode } from 'react'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createStore } from 'zustand/vanilla'
 import { defaultSettings, emptyStation, type Settings, type Station } from '@/core/station'
-import type { RunningStation } from '@/engine/station'
-import { initialState, type StationState } from '@/engine/stationState'
+import type { RunningStation } from '@/engine/station/station'
+import { initialState, type StationState } from '@/engine/station/state'
 import { LiveContext } from './live/StationProvider'
 
 // What the tests of screens share: a station that only notes what it is told, and a server that answers as it is told.

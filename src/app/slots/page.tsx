@@ -1,4 +1,4 @@
-import { SlotsScreen } from '@/ui/slots/SlotsScreen'
+import { SlotsScreen } from '@/ui/modes/ft8/SlotsScreen'
 
 export default function Page() {
   return <SlotsScreen />

@@ -29,9 +29,9 @@ export interface AudioReport extends Omit<ReceiveMeasurements, 'speech' | 'hum' 
   unseen: readonly string[]
   ok: boolean
   /** Mean density of each bin of `binHz` over the last two seconds, dB below full scale² per Hz. */
-  spectrumDb: Float32Array
+  spectrumDb: readonly number[]
   /** Density of the noise between the signals. */
-  floorDb: Float32Array
+  floorDb: readonly number[]
   binHz: number
 }
 
@@ -134,8 +134,8 @@ export function createAudioExaminer(rateHz: number): AudioExaminer {
         findings,
         unseen: unseenIn(measured),
         ok: isOk(findings),
-        spectrumDb: meanDb(rows.slice(-23)),
-        floorDb: floor ? floor.density.map((power) => 10 * Math.log10(power + 1e-18)) : new Float32Array(0),
+        spectrumDb: Array.from(meanDb(rows.slice(-23))),
+        floorDb: floor ? Array.from(floor.density, (power) => 10 * Math.log10(power + 1e-18)) : [],
         binHz: BIN_HZ,
       }
     },

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { MODES } from '../levels'
+import { SHEET_NAMES } from '../modes'
 import { CONNECTOR_IDS, NETS } from './connectors'
 import { FAMILY_IDS } from './families'
 
@@ -8,7 +8,7 @@ const pinMapSchema = z.record(z.string().max(12), z.enum(NETS))
 /** What the operator tells of the chain from this device to the radio. */
 export const chainSetupSchema = z.object({
   family: z.enum(FAMILY_IDS).nullable(),
-  modes: z.array(z.enum(MODES)).max(MODES.length),
+  modes: z.array(z.enum(SHEET_NAMES as [string, ...string[]])).max(SHEET_NAMES.length),
   radioSocket: z.enum(CONNECTOR_IDS).nullable(),
   /** The socket of interface, TNC or device that faces the radio. */
   boxSocket: z.enum(CONNECTOR_IDS).nullable(),

@@ -1,3 +1,4 @@
+import { modeOfSheet } from '../modes'
 import { describePort, type LinkConfig } from '../links'
 import { packetSpeeds, type ChainSetup } from './chainSetup'
 import { connectorOf } from './connectors'
@@ -147,7 +148,7 @@ const CHECKS: Record<CheckId, Check> = {
   },
   modem({ family, setup: { modes }, speeds }) {
     if (family.modem === 'tnc') {
-      const sound = modes.filter((mode) => mode === 'FT8' || mode === 'PSK31')
+      const sound = modes.filter((mode) => modeOfSheet(mode)?.sound)
       return sound.length > 0
         ? stops(`A TNC makes packet alone: not ${sound.join(', ')}.`, 'Take these modes out, or choose a family with sound.')
         : undefined

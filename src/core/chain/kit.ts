@@ -1,3 +1,4 @@
+import { modeOfSheet } from '../modes'
 import { packetSpeeds, type ChainSetup } from './chainSetup'
 import { connectorOf } from './connectors'
 import { familyOf } from './families'
@@ -33,7 +34,7 @@ export function kitFor(setup: ChainSetup, names: KitNames): KitItem[] {
   add('Antenna', 'feedLine', 'Feed line, with the adapters for both ends')
   add('Antenna', 'dummyLoad', 'Dummy load', 'For the first transmission, and to tell antenna faults from radio faults.')
   add('Antenna', 'swrMeter', 'SWR meter, unless the radio has one')
-  if (setup.modes.includes('FT8') || setup.modes.includes('PSK31')) add('Antenna', 'mast', 'Mast, guys and pegs')
+  if (setup.modes.some((mode) => modeOfSheet(mode)?.sound)) add('Antenna', 'mast', 'Mast, guys and pegs')
 
   const box = named(names.interfaceName, family?.modem === 'tnc' ? 'the TNC' : 'the interface')
   const plug = setup.hostSocket === 'usbC' ? 'USB-C' : 'USB-A'

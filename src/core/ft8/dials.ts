@@ -1,11 +1,6 @@
-/** A band by its ADIF name and limits, and the customary dial frequency for FT8 (upper sideband). */
-export interface Dial {
-  band: string
-  dialFrequencyHz: number
-  note?: string
-}
+import type { Dial } from '../modes/mode'
 
-/** Conventions, not rights: the local band plan and the licence decide. */
+/** Customary dial frequencies for FT8, upper sideband. */
 export const conventionalDials: readonly Dial[] = [
   { band: '160m', dialFrequencyHz: 1_840_000 },
   { band: '80m', dialFrequencyHz: 3_573_000 },

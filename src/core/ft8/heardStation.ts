@@ -2,6 +2,9 @@ import { otherParity, parityOf, type Parity } from '../time/slots'
 import type { Ft8Decode } from './decode'
 import type { Info } from './infoField'
 
+/** All stations heard lately, by their calls. Plain data. */
+export type StationsHeard = Readonly<Record<string, HeardStation>>
+
 /** What a station was doing when it was last heard. */
 export type Doing =
   | { kind: 'callingAll'; word: string }
@@ -46,22 +49,17 @@ function isEnding(info: Info): boolean {
 
 /**
  * Adds one slot's decodes to what is known of the stations around.
- * @returns a new map; the old one is not changed
+ * @returns a new record; the old one is not changed
  */
-export function hearSlot(
-  stations: ReadonlyMap<string, HeardStation>,
-  slotIndex: number,
-  decodes: readonly Ft8Decode[],
-  ownCall: string,
-): Map<string, HeardStation> {
-  const next = new Map<string, HeardStation>()
-  for (const [call, station] of stations) if (slotIndex - station.lastSlotIndex <= KEPT_SLOTS) next.set(call, station)
+export function hearSlot(stations: StationsHeard, slotIndex: number, decodes: readonly Ft8Decode[], ownCall: string): StationsHeard {
+  const next: Record<string, HeardStation> = {}
+  for (const station of Object.values(stations)) if (slotIndex - station.lastSlotIndex <= KEPT_SLOTS) next[station.call] = station
   for (const decode of decodes) {
     const { message } = decode
     if (message.kind === 'freeText' || message.kind === 'telemetry' || !message.from || message.from === ownCall) continue
-    const known = next.get(message.from)
+    const known = next[message.from]
     const locator = message.kind === 'standard' && message.info.kind === 'locator' ? message.info.locator : known?.locator
-    next.set(message.from, {
+    next[message.from] = {
       call: message.from,
       ...(locator && { locator }),
       parity: parityOf(slotIndex),
@@ -75,7 +73,7 @@ export function hearSlot(
       doing: doingOf(decode, ownCall),
       lastDecode: decode,
       timesHeard: (known?.timesHeard ?? 0) + (known?.lastSlotIndex === slotIndex ? 0 : 1),
-    })
+    }
   }
   return next
 }

@@ -35,4 +35,5 @@ export type { EndReason, ExchangeEffect, ExchangeEvent, ExchangeManner, Exchange
 export { finishedByEvidence, keepUnfinished, unfinishedFrom, unfinishedSchema } from './unfinished'
 export { emptyTally, tallySlot, type SlotTally, type TalliedSlot } from './slotTally'
 export { type Step } from './exchangeText'
-export { answerParity, hearSlot, type Doing, type HeardStation } from './heardStation'
+export { formatReport } from './infoField'
+export { answerParity, hearSlot, type Doing, type HeardStation, type StationsHeard } from './heardStation'

@@ -6,7 +6,7 @@ export interface SlotOccupancy {
   slotIndex: number
   binHz: number
   /** Mean power of each bin over the transmission, in dB over the noise around it; about 0 where nothing was. */
-  excessDb: Float32Array
+  excessDb: readonly number[]
 }
 
 /** Between these times of a slot whoever is in time is on the air. */
@@ -40,7 +40,7 @@ export function createLaneMeter(binHz: number, onSlot: (kept: readonly SlotOccup
   const finish = () => {
     if (sums && rows >= FEWEST_ROWS && !forgotten.has(current)) {
       const means = sums.map((sum) => 10 * Math.log10(sum / rows))
-      kept = [...kept, { slotIndex: current, binHz, excessDb: overFloor(means, binHz) }].slice(-KEPT_SLOTS)
+      kept = [...kept, { slotIndex: current, binHz, excessDb: Array.from(overFloor(means, binHz)) }].slice(-KEPT_SLOTS)
       onSlot(kept)
     }
     sums = undefined

@@ -1,5 +1,5 @@
 import { createSlotCutter } from './slotCutter'
-import { answerParity, hearSlot, type HeardStation } from './heardStation'
+import { answerParity, hearSlot, type StationsHeard } from './heardStation'
 import { createRealFft } from '../dsp/fft'
 import { createLaneMeter, laneExcessDb, ofParity, type SlotOccupancy } from './laneOccupancy'
 import { findIntruder, findLanes } from './lanes'
@@ -17,13 +17,13 @@ describe('hearSlot', () => {
     ['Q2DEF Q1ABC JO31', { kind: 'calling', whom: 'Q2DEF' }],
     ['Q2DEF Q1ABC -08', { kind: 'working', whom: 'Q2DEF' }],
     ['Q2DEF Q1ABC RR73', { kind: 'ending', whom: 'Q2DEF' }],
-  ])('%s', (text, doing) => expect(hearSlot(new Map(), 5, [decode(text)], 'Q5RVR').get('Q1ABC')!.doing).toEqual(doing))
+  ])('%s', (text, doing) => expect(hearSlot({}, 5, [decode(text)], 'Q5RVR').Q1ABC!.doing).toEqual(doing))
 
   it('keeps locator and strengths, and forgets who went quiet', () => {
-    let stations: ReadonlyMap<string, HeardStation> = new Map()
+    let stations: StationsHeard = {}
     stations = hearSlot(stations, 4, [decode('CQ Q1ABC JO31', -3)], 'Q5RVR')
     stations = hearSlot(stations, 6, [decode('Q2DEF Q1ABC -08', -5)], 'Q5RVR')
-    const heard = stations.get('Q1ABC')!
+    const heard = stations.Q1ABC!
     expect(heard).toMatchObject({
       locator: 'JO31',
       parity: 'even',
@@ -34,11 +34,11 @@ describe('hearSlot', () => {
       ],
     })
     expect(answerParity(heard)).toBe('odd')
-    expect(hearSlot(stations, 60, [], 'Q5RVR').size).toBe(0)
+    expect(hearSlot(stations, 60, [], 'Q5RVR')).toEqual({})
   })
 
   it('does not list the own station or free text', () => {
-    expect(hearSlot(new Map(), 4, [decode('CQ Q5RVR JN97'), decode('HELLO RIVER')], 'Q5RVR').size).toBe(0)
+    expect(hearSlot({}, 4, [decode('CQ Q5RVR JN97'), decode('HELLO RIVER')], 'Q5RVR')).toEqual({})
   })
 })
 

@@ -1,8 +1,10 @@
 import { SAMPLE_RATE_HZ as MODEM_RATE_HZ } from '../dsp/sampleRate'
+import { SLOT_MS } from '../time/slots'
+
+export { SLOT_MS } from '../time/slots'
 
 /** The fixed figures of an FT8 signal (protocol description, QEX July/August 2020, signal section). */
-export const SLOT_S = 15
-export const SLOT_MS = 15_000
+export const SLOT_S = SLOT_MS / 1000
 /** A transmission nominally begins this long after the start of its slot. */
 export const NOMINAL_START_S = 0.5
 export const SYMBOL_S = 0.16

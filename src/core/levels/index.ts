@@ -23,4 +23,4 @@ export { HOLD_GOOD_MS, idleReceiveSetup, reduceReceiveSetup, type ReceiveSetup, 
 export { judgeDevice, SampleClockMeter, type DeviceFacts, type SampleClock } from './deviceFindings'
 export { adviseTncLevel, type TncAdvice, type TncStep } from './tncLevel'
 export { levelHistoryBatchSchema, levelHistorySchema, type LevelHistoryEntry } from './levelHistory'
-export { emptySheet, MODES, radioSheetSchema, sheetsFileSchema, type RadioSheet, type SheetLine, type SheetMode } from './radioSheet'
+export { emptySheet, radioSheetSchema, sheetsFileSchema, type RadioSheet, type SheetLine, type SheetMode } from './radioSheet'

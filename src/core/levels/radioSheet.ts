@@ -1,9 +1,10 @@
 import { z } from 'zod'
+import { modeOfSheet, SHEET_NAMES } from '../modes'
 
 const words = (longest: number) => z.string().trim().max(longest)
 
-export const MODES = ['FT8', 'PSK31', 'packet 1200', 'packet 9600'] as const
-export type SheetMode = (typeof MODES)[number]
+/** Name of a sheet, as its mode declares it. */
+export type SheetMode = string
 
 /** One setting of a radio: what it must be for the mode, and what to put it back to for voice. */
 const sheetLineSchema = z.object({
@@ -20,7 +21,7 @@ export type SheetLine = z.infer<typeof sheetLineSchema>
 export const radioSheetSchema = z.object({
   id: z.uuid(),
   radio: words(60).min(1, 'Which radio is it for?'),
-  mode: z.enum(MODES),
+  mode: z.enum(SHEET_NAMES as [string, ...string[]], 'A sheet is for one of the modes'),
   lines: z.array(sheetLineSchema).max(40),
   note: words(500),
   updatedUtcMs: z.number().finite(),
@@ -34,30 +35,9 @@ export const sheetsFileSchema = z.object({
   sheets: z.array(radioSheetSchema).max(200),
 })
 
-type Common = readonly [setting: string, value: string, voice: string]
-const SOUND_CARD: readonly Common[] = [
-  ['Mode', 'Data, or upper sideband', 'Upper sideband'],
-  ['Filter', 'Widest: 2.4 kHz or more', '2.4 kHz'],
-  ['AGC', 'Fast or off', 'Slow'],
-  ['Noise reduction', 'Off', 'As you like'],
-  ['Noise blanker', 'Off', 'As you like'],
-  ['Speech processor', 'Off', 'On, if you use it'],
-  ['Power', 'Half', 'Full'],
-  ['VOX', 'On, shortest delay', 'Off'],
-]
-const PACKET: readonly Common[] = [
-  ['Mode', 'FM', 'FM'],
-  ['Squelch', 'Fully open', 'Closed just above the noise'],
-  ['Tone squelch', 'Off', 'As the repeater needs it'],
-  ['Data socket speed', '1200', '1200'],
-  ['Band side for data', 'The side in use', 'Any'],
-  ['Power', 'Lowest that works', 'As needed'],
-  ['Battery saver', 'Off', 'On'],
-]
-
 /** What each mode needs of any radio, to start a sheet of one's own from. */
 export function emptySheet(id: string, radio: string, mode: SheetMode, nowUtcMs: number): RadioSheet {
-  const common = mode.startsWith('packet') ? PACKET : SOUND_CARD
+  const common = modeOfSheet(mode)?.sheetLines ?? []
   return {
     id,
     radio,

@@ -1,8 +1,8 @@
 import { createRandom } from '../dsp/random'
-import { dropKey, keyRightEnded, LONGEST_KEYED_MS, stillAlive, takeKey, WATCHDOG_MS, type KeyRight } from './keyRight'
+import { dropKey, keyRightEnded, LONGEST_ASKED_MS, LONGEST_KEYED_MS, stillAlive, takeKey, WATCHDOG_MS, type KeyRight } from './keyRight'
 
-const take = (right: KeyRight, id: string, nowMs: number): KeyRight => {
-  const taken = takeKey(right, id, nowMs)
+const take = (right: KeyRight, id: string, nowMs: number, askedMs?: number): KeyRight => {
+  const taken = takeKey(right, id, nowMs, askedMs)
   if (!taken.ok) throw new Error(taken.error)
   return taken.right
 }
@@ -33,6 +33,14 @@ describe('the right to key', () => {
       keyedMs = ms + 890
     }
     expect(keyedMs).toBeLessThanOrEqual(LONGEST_KEYED_MS)
+  })
+  it('lasts longer for what says so, never longer than the gate lets through, and not for the next one', () => {
+    let right = take({}, 'over', 0, 120_000)
+    for (let ms = 500; ms <= 122_000; ms += 500) right = stillAlive(right, 'over', ms)!
+    expect(keyRightEnded(right, 121_000)).toBeUndefined()
+    expect(keyRightEnded(right, 121_001)).toBe('tooLong')
+    expect(take({}, 'ever', 0, 1e9).held!.longestMs).toBe(LONGEST_ASKED_MS + 1000)
+    expect(takeKey(dropKey(right, 100_000), 'slot', 100_500)).toMatchObject({ ok: false, error: expect.stringMatching(/let it rest/) })
   })
   it('comes back after a real pause', () => {
     const right = dropKey(take({}, 'a', 0), 14_900)

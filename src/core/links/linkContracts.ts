@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { kissParametersSchema, usualKissParameters } from '../packet'
 import { BUILT_IN_DIALECTS, RADIO_MODES } from './cat'
 import { LINK_FAULTS, RUNGS } from './diagnose'
+import { LONGEST_ASKED_MS } from './keyRight'
 import { portChoiceSchema, samePort } from './portChoice'
 import { hasSerialSpeed } from './portRelay'
 import { problemOfStartLine } from './tncRevival'
@@ -170,7 +171,14 @@ export type LinkState = z.infer<typeof linkStateSchema>
 /** Keying, from the one gate. `alive` every half second keeps it on; without, it ends within two seconds. */
 /** `by` is the screen that keys: while one holds the station, no other may. */
 export const keyRequestSchema = z.discriminatedUnion('action', [
-  z.object({ action: z.literal('on'), id: z.string().max(60), acknowledged: z.number().int().min(0), by: z.string().max(60).optional() }),
+  z.object({
+    action: z.literal('on'),
+    id: z.string().max(60),
+    acknowledged: z.number().int().min(0),
+    by: z.string().max(60).optional(),
+    /** What is sent lasts no longer than this; the server ends it then, whoever says that it lives. */
+    longestMs: z.number().int().min(1000).max(LONGEST_ASKED_MS).optional(),
+  }),
   z.object({ action: z.literal('alive'), id: z.string().max(60) }),
   z.object({ action: z.literal('off') }),
 ])

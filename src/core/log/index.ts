@@ -17,5 +17,5 @@ export {
   type ContactRow,
   type WorkedPlacesList,
 } from './logContracts'
-export { contactFromExchange, type ContactCircumstances } from './fromExchange'
+export { contactFromMade, type ContactCircumstances, type MadeContact } from './contactMade'
 export { storable } from './storable'

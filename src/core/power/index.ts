@@ -1,4 +1,4 @@
 export { dutyWarning } from './dutyWarning'
 export { antennaSetupSchema, estimateExposure, type AntennaSetup, type ExposureEstimate, type ExposureInput, type Limit } from './exposure'
-export { CHEMISTRIES, FT8_DUTY, powerSetupSchema, reckonPower, type Chemistry, type PowerBudget, type PowerSetup } from './powerBudget'
+export { CHEMISTRIES, powerSetupSchema, reckonPower, type Chemistry, type PowerBudget, type PowerSetup } from './powerBudget'
 export { defaultFieldSetup, fieldSetupSchema, type FieldSetup } from './fieldSetup'

@@ -1,6 +1,9 @@
+import { MODES } from '../modes'
 import { dutyWarning } from './dutyWarning'
 import { defaultAntenna, estimateExposure, EXPOSURE_LIMITS } from './exposure'
-import { defaultPower, deratingAt, FT8_DUTY, powerSetupSchema, reckonPower } from './powerBudget'
+import { defaultPower, deratingAt, powerSetupSchema, reckonPower } from './powerBudget'
+
+const FT8_DUTY = MODES.ft8.duty.keyedShare
 
 const noon = Date.UTC(2026, 5, 6, 12)
 const HOUR = 3_600_000
@@ -9,7 +12,7 @@ describe('reckonPower', () => {
   const setup = { ...defaultPower, capacityAh: 10, usableShare: 0.8, receiveA: 0.5, transmitA: 2.5, otherW: 6.4 }
 
   it('starts from the duty of the mode, before anything was measured', () => {
-    const budget = reckonPower(setup, 0, noon)
+    const budget = reckonPower(setup, 0, noon, FT8_DUTY)
     expect(budget).toMatchObject({ usableAh: 8, usedAh: 0, leftAh: 8, derating: 1 })
     expect(budget.duty).toBeCloseTo(FT8_DUTY, 6)
     expect(budget.meanA).toBeCloseTo(0.5 + 2 * FT8_DUTY + 0.5, 6)
@@ -17,15 +20,15 @@ describe('reckonPower', () => {
   })
 
   it('goes by what was measured: an hour with a quarter of it on the air', () => {
-    const budget = reckonPower({ ...setup, connectedUtcMs: noon - HOUR }, HOUR / 4, noon)
+    const budget = reckonPower({ ...setup, connectedUtcMs: noon - HOUR }, HOUR / 4, noon, FT8_DUTY)
     expect(budget.duty).toBe(0.25)
     expect(budget.usedAh).toBeCloseTo(0.25 * 2.5 + 0.75 * 0.5 + 0.5, 6)
     expect(budget.emptyUtcMs).toBeCloseTo(noon + budget.minutesLeft * 60_000, 0)
   })
 
   it('takes the cold into account, and is never below empty', () => {
-    expect(reckonPower({ ...setup, temperatureC: -10 }, 0, noon).usableAh).toBeCloseTo(5.6, 6)
-    expect(reckonPower({ ...setup, connectedUtcMs: noon - 100 * HOUR }, 0, noon)).toMatchObject({ leftAh: 0, minutesLeft: 0 })
+    expect(reckonPower({ ...setup, temperatureC: -10 }, 0, noon, FT8_DUTY).usableAh).toBeCloseTo(5.6, 6)
+    expect(reckonPower({ ...setup, connectedUtcMs: noon - 100 * HOUR }, 0, noon, FT8_DUTY)).toMatchObject({ leftAh: 0, minutesLeft: 0 })
   })
 
   it.each([

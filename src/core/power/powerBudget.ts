@@ -91,16 +91,15 @@ export interface PowerBudget {
   derating: number
 }
 
-/** The share of the time that FT8 is keyed when every second slot is sent. */
-export const FT8_DUTY = 12.64 / 30
 /** Before this long a measured duty says little. */
 const LEAST_MEASURED_MS = 10 * 60_000
 
 /**
  * Reckons how long the battery lasts.
  * @param keyedMs for how long the station was on the air since the battery was put on
+ * @param expectedDuty share of the time on the air that is reckoned with before enough was measured
  */
-export function reckonPower(setup: PowerSetup, keyedMs: number, nowUtcMs: number): PowerBudget {
+export function reckonPower(setup: PowerSetup, keyedMs: number, nowUtcMs: number, expectedDuty: number): PowerBudget {
   const elapsedMs = setup.connectedUtcMs === null ? 0 : Math.max(0, nowUtcMs - setup.connectedUtcMs)
   const keyed = Math.min(keyedMs, elapsedMs)
   const otherA = setup.otherW / setup.voltageV
@@ -108,7 +107,7 @@ export function reckonPower(setup: PowerSetup, keyedMs: number, nowUtcMs: number
   const usableAh = setup.capacityAh * setup.usableShare * derating
   const hours = (ms: number) => ms / 3_600_000
   const usedAh = hours(keyed) * setup.transmitA + hours(elapsedMs - keyed) * setup.receiveA + hours(elapsedMs) * otherA
-  const duty = elapsedMs >= LEAST_MEASURED_MS ? keyed / elapsedMs : FT8_DUTY
+  const duty = elapsedMs >= LEAST_MEASURED_MS ? keyed / elapsedMs : expectedDuty
   const meanA = duty * setup.transmitA + (1 - duty) * setup.receiveA + otherA
   const leftAh = Math.max(0, usableAh - usedAh)
   const minutesLeft = meanA > 0 ? (leftAh / meanA) * 60 : Infinity

@@ -11,7 +11,7 @@ export interface SimulatedConversation {
 }
 
 /** Noise in simulated audio, as its root mean square. */
-const NOISE_RMS = 0.05
+export const NOISE_RMS = 0.05
 
 /** Amplitude of the steady carrier that gives a signal-to-noise ratio beside noise of `NOISE_RMS`. */
 export function amplitudeForSnr(snrDb: number): number {

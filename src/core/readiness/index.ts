@@ -1,9 +1,3 @@
-export {
-  assessReadiness,
-  KEY_PROOF_WORDS,
-  type Readiness,
-  type ReadinessEvidence,
-  type ReadyId,
-  type ReadyItem,
-  type ReadyState,
-} from './readiness'
+export { type ReadinessEvidence, type ReadyId, type ReadyItem, type ReadyStage, type ReadyState } from './evidence'
+export { assessReadiness, type Readiness } from './readiness'
+export { KEY_PROOF_WORDS } from './sharedItems'

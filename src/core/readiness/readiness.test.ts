@@ -2,7 +2,8 @@ import { emptyStation, type Station } from '../station/station'
 import { createClockState, type ClockState } from '../time/clockState'
 import { judgeClock } from '../time/clockVerdict'
 import { correctTimebase } from '../time/timebase'
-import { assessReadiness, type ReadinessEvidence, type ReadyId, type ReadyState } from './readiness'
+import type { ReadinessEvidence, ReadyId, ReadyState } from './evidence'
+import { assessReadiness } from './readiness'
 
 const now = Date.UTC(2026, 5, 1, 12)
 const station: Station = {
@@ -43,10 +44,13 @@ const links = (
     swrMeter: true,
     ...control,
   },
+  tnc: { state: 'off', detail: 'Off.', frames: [], badFrames: 0 },
   keying: { by: 'cat', state: keying, detail: 'Not there.', proof: 'readBack' as const, unknown: false, leadMs: 100, tailMs: 50 },
 })
 const good: ReadinessEvidence = {
   nowUtcMs: now,
+  mode: 'ft8',
+  modesInUse: ['ft8'],
   station,
   source: 'microphone',
   lastBlockUtcMs: now - 100,
@@ -98,9 +102,32 @@ describe('assessReadiness', () => {
   })
 
   it('gives everything that is not ready a next action, unless it answers itself', () => {
-    const bare = assessReadiness({ nowUtcMs: now, station: emptyStation, source: 'none', clock: clock(computer) })
+    const bare = assessReadiness({
+      nowUtcMs: now,
+      mode: 'ft8',
+      modesInUse: ['ft8'],
+      station: emptyStation,
+      source: 'none',
+      clock: clock(computer),
+    })
     expect(bare.answer).toBe('no')
     for (const item of bare.items.filter((i) => i.state === 'missing')) expect(item.action?.label).toBeTruthy()
+  })
+
+  it('asks each mode what it needs, and answers for all that are in use', () => {
+    const late = { ...good, clock: clock(set(40), 2500), station: { ...station, locator: '' } }
+    expect(assessReadiness(late).answer).toBe('listen')
+    // Nobody takes turns by the clock, and nobody needs the locator: it is worth a look.
+    const psk31 = assessReadiness({ ...late, mode: 'psk31', modesInUse: ['ft8', 'psk31', 'packet'] })
+    expect(psk31).toMatchObject({ answer: 'operate', sentence: 'Yes, you can operate on the air. Worth a look: locator.' })
+    expect(psk31.items.find((item) => item.id === 'clock')!.evidence).toMatch(/good enough for the log/)
+    expect(psk31.others.map(({ mode, answer }) => [mode, answer])).toEqual([
+      ['ft8', 'listen'],
+      ['packet', 'no'],
+    ])
+    expect(psk31.others[1]!.sentence).toBe('Not yet: no TNC is set up.')
+    const hourOff = assessReadiness({ ...good, mode: 'psk31', clock: clock(set(40), 3_600_000) })
+    expect(hourOff.items.find((item) => item.id === 'clock')!.state).toBe('attention')
   })
 
   it('says when it is practice', () => {

@@ -1,6 +1,6 @@
 import ICAL from 'ical.js'
 import { utcOfWallClock } from './namedZone'
-import { netSchema, planBlockSchema, wordEvent, type Net, type PlanBlock, type SessionPlan } from './sessionPlan'
+import { netSchema, PLAN_MODES, planBlockSchema, wordEvent, type Net, type PlanBlock, type SessionPlan } from './sessionPlan'
 
 /** Properties of our own carry what a calendar has no place for; RFC 5545 section 3.8.8.2 lets others pass them over. */
 const DIAL = 'x-zeptik-dial-hz'
@@ -142,9 +142,9 @@ function readEvent(component: ICAL.Component, name: string, newId: () => string)
   const rule = component.getFirstPropertyValue('rrule') as ICAL.Recur | null
   if (rule) return readRepeated(rule, event.startDate, { startUtcMs, endUtcMs, name, hz, note }, newId)
   const mode = textOf(component, MODE)
-  const isMode = mode === 'FT8' || mode === 'PSK31' || mode === 'Packet' || mode === 'Pause'
+  const isMode = mode !== undefined && PLAN_MODES.includes(mode)
   const said = [isMode ? '' : name, note].filter(Boolean).join(': ').slice(0, 120)
-  const block = { id: newId(), startUtcMs, endUtcMs, dialFrequencyHz: hz, mode: isMode ? mode : 'FT8', note: said }
+  const block = { id: newId(), startUtcMs, endUtcMs, dialFrequencyHz: hz, mode: isMode ? mode : PLAN_MODES[0]!, note: said }
   const parsed = planBlockSchema.safeParse(block)
   return parsed.success ? parsed.data : parsed.error.issues[0]!.message
 }

@@ -4,6 +4,7 @@ export {
   eventsBetween,
   judgePlan,
   netSchema,
+  PLAN_MODES,
   planBlockSchema,
   sessionPlanSchema,
   wordEvent,

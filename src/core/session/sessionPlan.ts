@@ -1,7 +1,11 @@
+import { MODE_IDS, MODES } from '../modes'
 import { z } from 'zod'
 
 const words = (longest: number) => z.string().trim().max(longest)
 const frequency = z.number().int().positive().max(1e11).nullable()
+
+/** What a stretch may be for: a mode by its name, or a pause. */
+export const PLAN_MODES: readonly string[] = [...MODE_IDS.map((id) => MODES[id].name), 'Pause']
 
 /** A stretch of the session: where to be, and in which mode. */
 export const planBlockSchema = z
@@ -10,7 +14,7 @@ export const planBlockSchema = z
     startUtcMs: z.number().finite(),
     endUtcMs: z.number().finite(),
     dialFrequencyHz: frequency,
-    mode: z.enum(['FT8', 'PSK31', 'Packet', 'Pause']),
+    mode: z.enum(PLAN_MODES as [string, ...string[]]),
     note: words(120),
   })
   .refine((b) => b.endUtcMs > b.startUtcMs, 'A stretch ends after it begins')

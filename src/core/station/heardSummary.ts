@@ -5,7 +5,7 @@ export const heardSummarySchema = z.object({
   call: z.string(),
   locator: z.string(),
   lastUtcMs: z.number(),
-  lastSnrDb: z.number(),
+  lastSnrDb: z.number().nullable(),
   times: z.int(),
 })
 export type HeardSummary = z.infer<typeof heardSummarySchema>

@@ -1,6 +1,7 @@
 export {
   defaultSettings,
   emptyStation,
+  openStation,
   profileSchema,
   settingsSchema,
   stationSchema,

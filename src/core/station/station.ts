@@ -1,7 +1,8 @@
 import { z } from 'zod'
-import { CALLER_ORDERS } from '../ft8/callerQueue'
-import { DEPTHS } from '../ft8/depth'
+import { ft8SettingsSchema } from '../ft8/settings'
+import { MODE_IDS, SOUND_MODE_IDS, type ModeId } from '../modes/modeId'
 import { isLocator } from '../place/locator'
+import { psk31SettingsSchema } from '../psk31/settings'
 
 const words = (longest: number) => z.string().trim().max(longest)
 
@@ -39,20 +40,8 @@ export const stationSchema = z.object({
   voxLeadInMs: z.number().int().min(0).max(450),
   /** Peak of the transmitted audio, share of full scale. */
   transmitLevel: z.number().min(0.01).max(1),
-  finish: z.enum(['RR73', 'RRR']),
-  maxTries: z.number().int().min(1).max(20),
-  maxCqTries: z.number().int().min(1).max(60),
-  /** What is said first to a station that calls CQ. */
-  opening: z.enum(['locator', 'report']).default('locator'),
-  /** Who is taken first of several that call. */
-  callerOrder: z.enum(CALLER_ORDERS).default('strongest'),
-  /** How hard the decoder looks. */
-  depth: z.enum(DEPTHS).default('usual'),
-  cqWord: z
-    .string()
-    .trim()
-    .toUpperCase()
-    .regex(/^([A-Z]{1,4}|\d{3})?$/, 'One to four letters, or three digits'),
+  /** What the operator chooses for each mode. */
+  modes: z.object({ ft8: ft8SettingsSchema, psk31: psk31SettingsSchema, packet: z.object({}) } satisfies Record<ModeId, z.ZodType>),
 })
 export type Station = z.infer<typeof stationSchema>
 
@@ -70,23 +59,33 @@ export const emptyStation: Station = {
   dialSetUtcMs: null,
   voxLeadInMs: 0,
   transmitLevel: 0.5,
-  finish: 'RR73',
-  maxTries: 6,
-  maxCqTries: 12,
-  opening: 'locator',
-  callerOrder: 'strongest',
-  depth: 'usual',
-  cqWord: '',
+  modes: { ft8: ft8SettingsSchema.parse({}), psk31: psk31SettingsSchema.parse({}), packet: {} },
+}
+
+/**
+ * The station as it was stored: what it lacks is taken from an empty one, and what versions before the modes had declarations of
+ * their own kept beside the rest goes to FT8.
+ */
+export function openStation(stored: unknown): Station {
+  const kept = (typeof stored === 'object' && stored !== null ? stored : {}) as Record<string, unknown>
+  const modes = (typeof kept.modes === 'object' && kept.modes !== null ? kept.modes : { ft8: kept }) as Record<string, unknown>
+  const parsed = stationSchema.safeParse({ ...emptyStation, ...kept, modes: { ...emptyStation.modes, ...modes } })
+  return parsed.success ? parsed.data : emptyStation
 }
 
 /** How the screens look and count. */
 export const settingsSchema = z.object({
   theme: z.enum(['day', 'night', 'auto']),
   distanceUnit: z.enum(['km', 'mi']),
+  /** Modes that the operator uses: only these are shown. */
+  modes: z
+    .array(z.enum(MODE_IDS))
+    .min(1, 'One mode at least')
+    .default([...SOUND_MODE_IDS]),
 })
 export type Settings = z.infer<typeof settingsSchema>
 
-export const defaultSettings: Settings = { theme: 'day', distanceUnit: 'km' }
+export const defaultSettings: Settings = { theme: 'day', distanceUnit: 'km', modes: [...SOUND_MODE_IDS] }
 
 /** What the server gives a screen to start with. */
 export const profileSchema = z.object({ station: stationSchema, settings: settingsSchema, demo: z.boolean() })

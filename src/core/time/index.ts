@@ -6,7 +6,7 @@ export { formatUntil, judgeClock, type BandOpinion, type ClockVerdict, type Cloc
 export { type Consensus, type SourceEstimate, type Standing } from './consensus'
 export { rememberedDrift, type Drift } from './driftEstimate'
 export { THRESHOLDS_MS, type Holdover } from './holdover'
-export { otherParity, parityOf, type Parity } from './slots'
+export { otherParity, parityOf, SLOT_MS, type Parity } from './slots'
 export { FRESH_MANNERS, mayAsk, minded, type ServerManners } from './serverManners'
 export {
   absurdSntp,

@@ -1,3 +1,6 @@
+/** Length of the slots in which the timed modes take turns; they begin with each quarter of a minute of UTC. */
+export const SLOT_MS = 15_000
+
 /** A slot's place in UTC: even slots start at :00 and :30 of each minute, odd ones at :15 and :45 (for 15 s slots). */
 export type Parity = 'even' | 'odd'
 

@@ -1,6 +1,7 @@
 export {
   createGate,
   LONGEST_TEST_MS,
+  LONGEST_OF_ALL_MS,
   LONGEST_TRANSMISSION_MS,
   reduceGate,
   whyRefused,
@@ -10,7 +11,17 @@ export {
   type GateState,
   type KeyedTransmission,
 } from './transmitGate'
-export { LATENCY_TEST_S, LONGEST_TEST_S, makeTestSignal, rampGain, SWEEP_LEAD_S, type TestKind, type TestSignalOptions } from './testSignal'
+export {
+  LATENCY_TEST_S,
+  LONGEST_TEST_S,
+  makeTestSignal,
+  rampGain,
+  TEST_KINDS,
+  testLengthS,
+  SWEEP_LEAD_S,
+  type TestKind,
+  type TestSignalOptions,
+} from './testSignal'
 export {
   adviseLevel,
   findSweep,
@@ -25,4 +36,4 @@ export {
   type ToneQuality,
 } from './transmitQuality'
 export { reduceVox, startVoxSearch, VOX_LEVELS, voxLevel, voxResult, type VoxResult, type VoxSearch } from './voxSearch'
-export { dutyReminder, type DutyMode } from './dutyReminder'
+export { dutyReminder } from './dutyReminder'

@@ -134,6 +134,6 @@ describe('tests at the gate', () => {
 })
 
 test('reminders in words', () => {
-  expect(dutyReminder('FT8', 10)).toContain('5 W')
-  expect(dutyReminder('PSK31', null)).toContain('half')
+  expect(dutyReminder('ft8', 10)).toContain('5 W')
+  expect(dutyReminder('psk31', null)).toContain('half')
 })

@@ -1,7 +1,8 @@
-import { modulate, packMessage, payloadToTones } from '../ft8'
+import { MODES, type ModeId } from '../modes'
 
 /** What is sent to set levels. */
-export type TestKind = 'tone' | 'twoTone' | 'mode' | 'ramp' | 'vox' | 'latency' | 'carrier'
+export const TEST_KINDS = ['tone', 'twoTone', 'mode', 'ramp', 'vox', 'latency', 'carrier'] as const
+export type TestKind = (typeof TEST_KINDS)[number]
 
 export interface TestSignalOptions {
   kind: TestKind
@@ -9,6 +10,8 @@ export interface TestSignalOptions {
   /** Peak, share of full scale; a ramp ends there. */
   amplitude: number
   durationS: number
+  /** For `mode`: which one. */
+  mode?: ModeId
   /** For `mode`: whose call is sent; a test without a call would not be identified. */
   ownCall?: string
 }
@@ -32,7 +35,7 @@ const EDGE_S = 0.01
  * @returns full scale ±1; its ends are soft, so that it does not click
  * @throws {RangeError} longer than 10 s, or an amplitude outside (0, 1]
  */
-export function makeTestSignal({ kind, sampleRateHz, amplitude, durationS, ownCall = '' }: TestSignalOptions): Float32Array {
+export function makeTestSignal({ kind, sampleRateHz, amplitude, durationS, mode = 'ft8', ownCall = '' }: TestSignalOptions): Float32Array {
   if (!(durationS > 0 && durationS <= LONGEST_TEST_S)) throw new RangeError(`durationS must be up to ${LONGEST_TEST_S}, got ${durationS}`)
   if (!(amplitude > 0 && amplitude <= 1)) throw new RangeError(`amplitude must lie in (0, 1], got ${amplitude}`)
   const length = Math.round(durationS * sampleRateHz)
@@ -64,12 +67,16 @@ export function makeTestSignal({ kind, sampleRateHz, amplitude, durationS, ownCa
       return out
     }
     case 'mode': {
-      const packed = packMessage(ownCall ? `CQ ${ownCall}` : 'TEST')
-      const tones = payloadToTones(packed.ok ? packed.payload : new Uint8Array(10))
-      return soften(modulate(tones, { sampleRateHz, audioOffsetHz: TONE_HZ, amplitude }).slice(0, length), sampleRateHz)
+      const whole = MODES[mode].testSignal({ sampleRateHz, amplitude, ownCall })
+      const samples = new Float32Array(length)
+      for (let at = 0; at < length; at += whole.length) samples.set(whole.subarray(0, length - at), at)
+      return soften(samples, sampleRateHz)
     }
   }
 }
+
+/** How long a test of a kind lasts. */
+export const testLengthS = (kind: TestKind, durationS: number) => (kind === 'latency' ? LATENCY_TEST_S : durationS)
 
 /** Gain of a ramp at a share of its length: equal steps in dB, each level long enough to be measured. */
 export function rampGain(share: number): number {

@@ -1,5 +1,7 @@
-/** Longest single transmission that is let through, whatever asked for it. */
+/** Longest single transmission of a mode that does not say otherwise. */
 export const LONGEST_TRANSMISSION_MS = 15_000
+/** Nothing is let through for longer, whatever its mode says. */
+export const LONGEST_OF_ALL_MS = 180_000
 /** Longest test of levels, and the least rest after one: as long as it was, but never less than this. */
 export const LONGEST_TEST_MS = 10_000
 const LEAST_REST_MS = 1000
@@ -10,15 +12,22 @@ export const UNATTENDED_MS = 10 * 60_000
 /** Largest keyed share of the last five minutes. */
 const DUTY_LIMIT = 0.6
 const DUTY_WINDOW_MS = 5 * 60_000
+/** A transmission of open length that would have to end sooner than this is not begun. */
+const LEAST_OPEN_MS = 10_000
 
 /** One transmission as the gate sees it. Times are monotonic milliseconds. */
 export interface KeyedTransmission {
   id: string
   what: string
   startMs: number
+  /** Of an open one: when it must have ended. */
   endMs: number
   /** A test of levels: shorter, and with a rest after it. */
   test?: boolean
+  /** Its length is not known beforehand: it is let through for as long as it may last, which the key effect tells. */
+  open?: boolean
+  /** The longest that its mode allows. Default `LONGEST_TRANSMISSION_MS`. */
+  longestMs?: number
 }
 
 /**
@@ -87,21 +96,32 @@ export function whyRefused(
     return { why: `A test lasts ${LONGEST_TEST_MS / 1000} s at most, not ${(lengthMs / 1000).toFixed(1)} s.`, need: 'shorter' }
   if (transmission.test && nowMs < state.restUntilMs)
     return { why: `The radio rests for another ${Math.ceil((state.restUntilMs - nowMs) / 1000)} s after the last test.`, need: 'wait' }
-  if (!(lengthMs > 0 && lengthMs <= LONGEST_TRANSMISSION_MS))
+  const longestMs = Math.min(LONGEST_OF_ALL_MS, transmission.longestMs ?? LONGEST_TRANSMISSION_MS)
+  if (!(lengthMs > 0 && lengthMs <= longestMs))
     return {
-      why: `A transmission of ${(lengthMs / 1000).toFixed(1)} s is over the limit of ${LONGEST_TRANSMISSION_MS / 1000} s.`,
+      why: `A transmission of ${(lengthMs / 1000).toFixed(1)} s is over the limit of ${longestMs / 1000} s.`,
       need: 'shorter',
     }
-  const keyedMs = keyedWithin(state, nowMs) + lengthMs
-  if (keyedMs > DUTY_LIMIT * DUTY_WINDOW_MS)
+  const neededMs = transmission.open ? Math.min(LEAST_OPEN_MS, lengthMs) : lengthMs
+  if (neededMs > dutyLeftMs(state, nowMs))
     return { why: `Keyed more than ${DUTY_LIMIT * 100} % of the last five minutes: the radio needs a rest.`, need: 'wait' }
   return undefined
 }
 
-/** Milliseconds keyed in the last five minutes. */
+/** Milliseconds keyed in the last five minutes, with what is on now. */
 export function keyedWithin(state: GateState, nowMs: number): number {
   const from = nowMs - DUTY_WINDOW_MS
-  return state.recent.reduce((sum, r) => sum + Math.max(0, Math.min(r.endMs, nowMs) - Math.max(r.startMs, from)), 0)
+  const now = state.keyed ? [{ startMs: state.keyed.startMs, endMs: nowMs }] : []
+  return [...state.recent, ...now].reduce((sum, r) => sum + Math.max(0, Math.min(r.endMs, nowMs) - Math.max(r.startMs, from)), 0)
+}
+
+/** How much longer may be keyed at a stretch from now on. */
+const dutyLeftMs = (state: GateState, nowMs: number) => DUTY_LIMIT * DUTY_WINDOW_MS - keyedWithin(state, nowMs)
+
+/** What is let through: an open one for as long as the duty allows. */
+function granted(state: GateState, nowMs: number, transmission: KeyedTransmission): KeyedTransmission {
+  if (!transmission.open) return transmission
+  return { ...transmission, endMs: Math.min(transmission.endMs, transmission.startMs + dutyLeftMs(state, nowMs)) }
 }
 
 /** The gate as a pure machine: requests and signs of life in, keying and refusals out. */
@@ -126,7 +146,8 @@ export function reduceGate(state: GateState, event: GateEvent): [GateState, Gate
     case 'request': {
       const refusal = whyRefused(state, event)
       if (refusal) return [state, [{ type: 'refuse', id: event.transmission.id, ...refusal }]]
-      return [{ ...state, keyed: event.transmission }, [{ type: 'key', transmission: event.transmission }]]
+      const transmission = granted(state, nowMs, event.transmission)
+      return [{ ...state, keyed: transmission }, [{ type: 'key', transmission }]]
     }
     case 'ended':
       return state.keyed?.id === event.id ? [release(state, nowMs), []] : [state, []]

@@ -4,7 +4,7 @@ import type { ClockHistoryEntry } from '@/core/links'
 import type { Contact } from '@/core/log'
 import type { HeardReport } from '@/core/station/heardContract'
 import { workedPlacesSchema } from '@/core/log'
-import type { WorkedBefore, WorkedPlaces } from '../stationState'
+import type { WorkedBefore, WorkedPlaces } from '../station/state'
 import { json, NO_ANSWER, request, type Answer } from './http'
 
 const TIMEOUT_MS = 10_000
@@ -58,5 +58,5 @@ export async function askWorked(calls: string[], practice: boolean): Promise<Wor
 export async function askPlaces(practice: boolean): Promise<WorkedPlaces | undefined> {
   const answer = await send('/api/worked/places', { practice })
   const parsed = workedPlacesSchema.safeParse(answer.ok ? answer.value : undefined)
-  return parsed.success ? { locators: new Set(parsed.data.locators), entities: new Set(parsed.data.entities) } : undefined
+  return parsed.success ? parsed.data : undefined
 }

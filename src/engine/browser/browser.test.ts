@@ -1,6 +1,6 @@
 import { jest } from '@jest/globals'
 import { emptyContact } from '@/core/log'
-import { StationClock } from '../stationClock'
+import { StationClock } from '../station/stationClock'
 import { askWorked, sendContacts, sendHeard } from './api'
 import { explainMicrophoneError } from './microphone'
 import { SoundOutput } from './soundOutput'
@@ -43,11 +43,10 @@ function fakeContext({ currentTime = 10, contextTime = 9.95, performanceTime = 9
 
 const play = {
   id: 'a',
-  text: 'CQ Q5RVR JN97',
-  samples: new Float32Array(48_000 * 2),
+  what: 'CQ Q5RVR JN97',
+  stream: { next: (out: Float32Array) => out.length },
+  length: 48_000 * 2,
   sampleRateHz: 48_000,
-  audioOffsetHz: 1500,
-  slotIndex: 0,
 }
 
 describe('SoundOutput', () => {
@@ -100,6 +99,33 @@ describe('SoundOutput', () => {
     new SoundOutput(context, clock).play({ ...play, startUtcMs: noon + 500 }, ended)
     sources[0]!.onended!()
     expect(ended.mock.calls).toEqual([[true]])
+  })
+
+  it('pulls what has no known length a fraction of a second ahead, to the sample, and ends with it', () => {
+    jest.useFakeTimers()
+    const { context, log, sources } = fakeContext()
+    const ended = jest.fn()
+    let left = 0.45 * 48_000
+    const stream = {
+      next: (out: Float32Array) => {
+        const count = Math.min(out.length, left)
+        left -= count
+        return count
+      },
+    }
+    const { length: _, ...open } = play
+    new SoundOutput(context, clock).play({ ...open, stream, startUtcMs: noon + 20 }, ended)
+    const starts = () => log.filter(([what]) => what === 'start').map(([, when]) => when as number)
+    // Four tenths of a second are enough; the rest is pulled when its time comes.
+    expect(left).toBeCloseTo(0.05 * 48_000, 0)
+    expect(starts().length).toBe(4)
+    for (let i = 1; i < 4; i++) expect((starts()[i]! - starts()[i - 1]!) * 48_000).toBeCloseTo(4800, 6)
+    ;(context as unknown as { currentTime: number }).currentTime += 0.1
+    jest.advanceTimersByTime(200)
+    expect(starts().length).toBe(5)
+    sources.forEach((source) => source.onended?.())
+    expect(ended.mock.calls).toEqual([[true]])
+    jest.useRealTimers()
   })
 
   it('uses the announced latency while the device is not running yet', () => {

@@ -1,5 +1,6 @@
 import { SerialReceiver } from '@/core/links'
-import type { RunningStation } from '../station'
+import type { StationPort } from '../port/stationPort'
+import type { BrowserReceiver } from '../station/state'
 import { createWebSerialBytePort, pickPort } from './webSerialPort'
 
 const SHOW_EVERY_MS = 500
@@ -17,7 +18,7 @@ export class BrowserReceiverLink {
   private receiver: SerialReceiver | undefined
   private timer: ReturnType<typeof setInterval> | undefined
 
-  constructor(private readonly station: RunningStation) {}
+  constructor(private readonly station: StationPort) {}
 
   /** Lets the operator pick a port and listens to it. */
   async connect({ serialBaud, receiverDelayMs, acceptUnchecked = false }: BrowserReceiverOptions): Promise<void> {
@@ -36,7 +37,7 @@ export class BrowserReceiverLink {
       createPort: (_path, baud) => createWebSerialBytePort(port, baud),
       monotonicMs: () => performance.now(),
       sleep: (ms) => new Promise((done) => setTimeout(done, ms)),
-      onReading: (reading) => this.station.time.read(reading),
+      onReading: (reading) => void this.station.do({ type: 'clock.reading', reading }),
       onChange: () => undefined,
     })
     this.timer = setInterval(() => this.show(), SHOW_EVERY_MS)
@@ -49,7 +50,7 @@ export class BrowserReceiverLink {
     this.receiver = undefined
     if (!leaving) return
     await leaving.stop()
-    this.station.time.forget('gps:browser')
+    await this.station.do({ type: 'clock.forget', source: 'gps:browser' })
     this.say({ state: 'off', detail: 'Off.' })
   }
 
@@ -57,18 +58,22 @@ export class BrowserReceiverLink {
     const status = this.receiver?.status()
     if (!status) return
     const gps = status.receivers[0]?.gps
-    this.station.store.setState({ browserReceiver: { state: status.state, detail: status.detail, serialBaud: status.serialBaud, gps } })
+    this.tell({ state: status.state, detail: status.detail, serialBaud: status.serialBaud, gps })
   }
 
   private say({ state, detail }: { state: 'off' | 'problem'; detail: string }): void {
-    this.station.store.setState({ browserReceiver: { state, detail, serialBaud: null, gps: undefined } })
+    this.tell({ state, detail, serialBaud: null, gps: undefined })
+  }
+
+  private tell(receiver: BrowserReceiver): void {
+    void this.station.do({ type: 'clock.receiver', receiver })
   }
 }
 
-const links = new WeakMap<RunningStation, BrowserReceiverLink>()
+const links = new WeakMap<StationPort, BrowserReceiverLink>()
 
 /** The one link of a station: it outlives the screen that opened it. */
-export function browserReceiverOf(station: RunningStation): BrowserReceiverLink {
+export function browserReceiverOf(station: StationPort): BrowserReceiverLink {
   let link = links.get(station)
   if (!link) links.set(station, (link = new BrowserReceiverLink(station)))
   return link

@@ -1,25 +1,29 @@
-import { createExaminerClient } from '../levels/examiner.client'
-import { createModemClient } from '../modem/modem.client'
-import { createPracticeClient } from '../practice/practice.client'
+import { createExaminerClient } from '../station/levels/examiner.client'
+import { createModemClient } from '../modes/ft8/modem.client'
+import { createPsk31Modem } from '../modes/psk31/psk31Modem.client'
+import { createPracticeClient } from '../station/practice/practice.client'
 import type { LeaseState } from '@/core/station/lease'
-import { newId } from '../newId'
-import { RunningStation } from '../station'
+import { LocalStation } from '../port/localStation'
+import type { StationPort } from '../port/stationPort'
+import { newId } from '../station/newId'
+import { RunningStation } from '../station/station'
 import { askPlaces, askWorked, sendClockHistory, sendContacts, sendHeard, sendLevelHistory } from './api'
 import { browserDriftStore } from './driftStore'
 import { openMicrophone } from './microphone'
 import { openOutboxStore } from './outboxStore'
 import { openServerClock } from './serverClock'
 import { openServerLinks, sendKeyAs } from './serverLinks'
+import { modeInFrontStore } from './modeInFront'
 import { openSoundOutput } from './soundOutput'
 import { browserUnfinishedStore } from './unfinishedStore'
 
 /** Runs a station in this browser tab. @param screen its name for the server, which tells by `onLease` whether it holds the station */
-export function createBrowserStation(screen: string, onLease: (lease: LeaseState) => void): RunningStation {
-  return new RunningStation({
+export function createBrowserStation(screen: string, onLease: (lease: LeaseState) => void): { port: StationPort; close: () => void } {
+  const station = new RunningStation({
     monotonicMs: () => performance.now(),
     wallUtcMs: () => Date.now(),
     newId,
-    createModem: createModemClient,
+    modes: { ft8: { createModem: createModemClient, unfinishedStore: browserUnfinishedStore }, psk31: { createModem: createPsk31Modem } },
     createPractice: createPracticeClient,
     createExaminer: createExaminerClient,
     openMicrophone,
@@ -32,9 +36,15 @@ export function createBrowserStation(screen: string, onLease: (lease: LeaseState
     sendClockHistory,
     sendLevelHistory,
     driftStore: browserDriftStore,
-    unfinishedStore: browserUnfinishedStore,
     openServerClock,
     openServerLinks: (onState) => openServerLinks(screen, onLease, onState),
     sendKey: sendKeyAs(screen),
   })
+  station.store.setState({ holder: 'here' })
+  const inFront = modeInFrontStore.load()
+  if (inFront) station.bringToFront(inFront)
+  station.store.subscribe(({ mode }, before) => {
+    if (mode !== before.mode) modeInFrontStore.save(mode)
+  })
+  return { port: new LocalStation(station), close: () => station.close() }
 }

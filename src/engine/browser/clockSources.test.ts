@@ -5,8 +5,9 @@ import { jest } from '@jest/globals'
 import { frameSentence } from '@/core/nmea'
 import type { ClockReading } from '@/core/time'
 import { heardAs, reduceExchange, unfinishedFrom } from '@/core/ft8'
-import type { RunningStation } from '../station'
-import { initialState, type StationState } from '../stationState'
+import type { Command } from '../port/commands'
+import type { StationPort } from '../port/stationPort'
+import { initialState, type StationState } from '../station/state'
 import { browserReceiverOf } from './browserReceiver'
 import { browserDriftStore } from './driftStore'
 import { openServerClock } from './serverClock'
@@ -232,12 +233,16 @@ describe('a serial port of the browser', () => {
     const { port, log, send } = fakePort()
     Object.defineProperty(navigator, 'serial', { configurable: true, value: { requestPort: async () => port, getPorts: async () => [] } })
     let state: StationState = initialState
-    const read: ClockReading[] = []
+    const read: Command[] = []
     const forget = jest.fn()
     const station = {
-      store: { setState: (change: Partial<StationState>) => (state = { ...state, ...change }) },
-      time: { read: (r: ClockReading) => read.push(r), forget },
-    } as unknown as RunningStation
+      do: async (command: Command) => {
+        if (command.type === 'clock.receiver') state = { ...state, browserReceiver: command.receiver }
+        else if (command.type === 'clock.forget') forget(command.source)
+        else read.push(command)
+        return { ok: true }
+      },
+    } as unknown as StationPort
     const link = browserReceiverOf(station)
     expect(browserReceiverOf(station)).toBe(link)
     await link.connect({ serialBaud: 9600, receiverDelayMs: null })

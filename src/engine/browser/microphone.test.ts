@@ -1,7 +1,7 @@
 import { jest } from '@jest/globals'
-import { SAMPLE_RATE_HZ } from '@/core/ft8'
-import type { AudioBlock } from '../audioBlock'
-import { StationClock } from '../stationClock'
+import { SAMPLE_RATE_HZ } from '@/core/dsp'
+import type { AudioBlock } from '../station/audioBlock'
+import { StationClock } from '../station/stationClock'
 import { openMicrophone } from './microphone'
 
 const noon = Date.UTC(2026, 5, 1, 12)

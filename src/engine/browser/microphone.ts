@@ -1,9 +1,9 @@
 import { createMonoMix } from '@/core/audio'
 import { createResampler } from '@/core/dsp'
-import { SAMPLE_RATE_HZ } from '@/core/ft8'
+import { SAMPLE_RATE_HZ } from '@/core/dsp'
 import { SampleClockMeter } from '@/core/levels'
-import type { AudioSource, OnBlock } from '../audioBlock'
-import type { StationClock } from '../stationClock'
+import type { AudioSource, OnBlock } from '../station/audioBlock'
+import type { StationClock } from '../station/stationClock'
 import { FrameStamper } from './frameStamper'
 
 const PROCESSING = ['echoCancellation', 'noiseSuppression', 'autoGainControl'] as const

@@ -1,6 +1,6 @@
 import { openDB, type DBSchema } from 'idb'
 import { contactSchema, type Contact } from '@/core/log'
-import type { OutboxStore } from '../outbox'
+import type { OutboxStore } from '../station/outbox'
 
 interface Schema extends DBSchema {
   contacts: { key: string; value: Contact }

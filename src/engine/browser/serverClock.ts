@@ -1,6 +1,6 @@
 import { serverClockSchema, serverExchangeSchema } from '@/core/links'
 import { bestExchange, type ClockReading, type ExchangeOffset, type TimedExchange } from '@/core/time'
-import type { ServerClockListener } from '../station'
+import type { ServerClockListener } from '../station/station'
 import { followEvents } from './followEvents'
 
 const EXCHANGES = 6

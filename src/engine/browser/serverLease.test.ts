@@ -1,7 +1,7 @@
 import { jest } from '@jest/globals'
 import type { LeaseOrder, LeaseState } from '@/core/station/lease'
 import { LeaseKeeper } from '@/core/station/leaseKeeper'
-import { newId } from '../newId'
+import { newId } from '../station/newId'
 import { holdOnServer, screenId, silenceOverServer } from './serverLease'
 
 /** A server in memory; `dead` answers nothing. */

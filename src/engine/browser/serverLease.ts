@@ -1,5 +1,5 @@
 import { leaseStateSchema, type LeaseOrder, type LeaseState } from '@/core/station/lease'
-import { newId } from '../newId'
+import { newId } from '../station/newId'
 import { ask, json } from './http'
 
 const PATH = '/api/station'

@@ -1,6 +1,6 @@
 import { linkStateSchema, type LinkState } from '@/core/links'
 import { leaseStateSchema, type LeaseState } from '@/core/station/lease'
-import type { SendKey } from '../keyer'
+import type { SendKey } from '../station/keyer'
 import { post } from './http'
 import { followEvents } from './followEvents'
 

@@ -1,6 +1,17 @@
-import type { AudioOutput, PlayRequest } from '../audioOutput'
-import type { StationClock } from '../stationClock'
+import { drain, type AudioOutput, type PlayRequest } from '../station/audioOutput'
+import type { StationClock } from '../station/stationClock'
 import { readOutputDelayMs } from './outputDelay'
+
+/** Audio of open length is made this much ahead of when it is played, in such pieces. */
+const AHEAD_S = 0.4
+const PIECE_S = 0.1
+const PULL_EVERY_MS = 80
+
+interface Playing {
+  sources: AudioBufferSourceNode[]
+  timer: ReturnType<typeof setInterval> | undefined
+  onEnded: (complete: boolean) => void
+}
 
 type Opened = { ok: true; output: AudioOutput } | { ok: false; error: string }
 
@@ -27,7 +38,7 @@ export class SoundOutput implements AudioOutput {
   readonly sampleRateHz: number
   private readonly gain: GainNode
   private delayMs = 0
-  private playing: { source: AudioBufferSourceNode; onEnded: (complete: boolean) => void } | undefined
+  private playing: Playing | undefined
 
   constructor(
     private readonly context: AudioContext,
@@ -44,26 +55,65 @@ export class SoundOutput implements AudioOutput {
 
   play(request: PlayRequest, onEnded: (complete: boolean) => void): void {
     this.stop()
-    const buffer = this.context.createBuffer(1, request.samples.length, request.sampleRateHz)
-    buffer.copyToChannel(request.samples as Float32Array<ArrayBuffer>, 0)
-    const source = this.context.createBufferSource()
-    source.buffer = buffer
-    source.connect(this.gain)
     this.gain.gain.cancelScheduledValues(0)
     this.gain.gain.value = 1
     const when = this.contextTimeAt(this.clock.monotonicAtUtc(request.startUtcMs) - this.delayMs)
+    if (request.length === undefined) this.playOpen(request, when, onEnded)
+    else this.playKnown(request, request.length, when, onEnded)
+  }
+
+  /** All of it at once: whatever keeps the page busy cannot tear it. What is late is cut from the front. */
+  private playKnown(request: PlayRequest, length: number, when: number, onEnded: (complete: boolean) => void): void {
+    const samples = drain(request.stream, length)
     const earliest = this.context.currentTime + 0.01
     const late = Math.max(0, earliest - when)
-    if (late >= buffer.duration) {
+    if (late >= samples.length / request.sampleRateHz) {
       onEnded(false)
       return
     }
-    source.start(Math.max(when, earliest), late)
-    this.playing = { source, onEnded }
+    const playing: Playing = { sources: [], timer: undefined, onEnded }
+    this.playing = playing
+    this.schedule(playing, samples, { when: Math.max(when, earliest), late, last: true })
+  }
+
+  /** Pulled a fraction of a second ahead, in pieces that follow one another to the sample. */
+  private playOpen(request: PlayRequest, when: number, onEnded: (complete: boolean) => void): void {
+    const { sampleRateHz } = request
+    let frame = Math.ceil(Math.max(when, this.context.currentTime + 0.02) * sampleRateHz)
+    const pull = () => {
+      if (this.playing !== playing) return
+      // A page that was busy for longer than is kept ahead leaves a gap, and goes on from now.
+      frame = Math.max(frame, Math.ceil((this.context.currentTime + 0.01) * sampleRateHz))
+      while (frame < (this.context.currentTime + AHEAD_S) * sampleRateHz) {
+        const piece = new Float32Array(Math.round(PIECE_S * sampleRateHz))
+        const count = request.stream.next(piece)
+        const last = count < piece.length
+        if (count > 0 || last)
+          this.schedule(playing, last ? piece.subarray(0, Math.max(1, count)) : piece, { when: frame / sampleRateHz, late: 0, last })
+        frame += count
+        if (!last) continue
+        clearInterval(playing.timer)
+        return
+      }
+    }
+    const playing: Playing = { sources: [], timer: setInterval(pull, PULL_EVERY_MS), onEnded }
+    this.playing = playing
+    pull()
+  }
+
+  private schedule(playing: Playing, samples: Float32Array, { when, late, last }: { when: number; late: number; last: boolean }): void {
+    const buffer = this.context.createBuffer(1, samples.length, this.sampleRateHz)
+    buffer.copyToChannel(samples as Float32Array<ArrayBuffer>, 0)
+    const source = this.context.createBufferSource()
+    source.buffer = buffer
+    source.connect(this.gain)
+    source.start(when, late)
+    playing.sources.push(source)
     source.onended = () => {
-      if (this.playing?.source !== source) return
+      playing.sources = playing.sources.filter((other) => other !== source)
+      if (!last || this.playing !== playing) return
       this.playing = undefined
-      onEnded(true)
+      playing.onEnded(true)
     }
   }
 
@@ -71,12 +121,15 @@ export class SoundOutput implements AudioOutput {
     const { playing } = this
     if (!playing) return
     this.playing = undefined
-    // The gain goes first: it acts at the next block of samples, whatever the source is doing.
+    // The gain goes first: it acts at the next block of samples, whatever the sources are doing.
     this.gain.gain.cancelScheduledValues(0)
     this.gain.gain.value = 0
-    playing.source.onended = null
-    playing.source.stop()
-    playing.source.disconnect()
+    clearInterval(playing.timer)
+    for (const source of playing.sources) {
+      source.onended = null
+      source.stop()
+      source.disconnect()
+    }
     playing.onEnded(false)
   }
 

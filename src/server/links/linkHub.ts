@@ -425,7 +425,7 @@ export class LinkHub implements Hub {
     if (this.mayBeKeyed && this.marks()) return { ok: false, error: UNKNOWN_STATE }
     // By a line that is set up no more: a person has seen the alarm, and goes on all the same.
     if (this.mayBeKeyed) this.settled()
-    const taken = takeKey(this.right, request.id, nowMs)
+    const taken = takeKey(this.right, request.id, nowMs, request.longestMs)
     if (!taken.ok) return taken
     this.right = taken.right
     this.alarm = null

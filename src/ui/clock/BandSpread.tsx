@@ -1,7 +1,7 @@
 'use client'
 import { useMemo } from 'react'
 import { Bar, BarChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
-import { useStation } from '../live/StationProvider'
+import { useFt8, useStation } from '../live/StationProvider'
 import { formatSigned } from '../parts/formats'
 import { spreadOf } from './chartData'
 
@@ -9,7 +9,7 @@ const SLOTS = 8
 
 /** Other people's time errors over the last slots: is it me, or is it them? */
 export function BandSpread() {
-  const slots = useStation((s) => s.slots)
+  const slots = useFt8((s) => s.slots)
   const band = useStation((s) => s.bandClock)
   const stations = useMemo(() => {
     const latest = new Map<string, number>()

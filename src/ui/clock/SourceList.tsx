@@ -74,13 +74,17 @@ function SourceRow({ source }: { source: SourceView }) {
           <Button
             variant={standing === 'offered' ? 'contained' : 'outlined'}
             aria-label={`${standing === 'doubtful' ? 'Follow anyway' : 'Follow'}: ${source.label}`}
-            onClick={() => station?.time.follow(source.source)}
+            onClick={() => void station?.do({ type: 'clock.follow', source: source.source })}
           >
             {standing === 'doubtful' ? 'Follow anyway' : 'Follow'}
           </Button>
         )}
         {standing === 'leftOut' ? (
-          <Button variant="outlined" aria-label={`Take back: ${source.label}`} onClick={() => station?.time.leaveOut(source.source, false)}>
+          <Button
+            variant="outlined"
+            aria-label={`Take back: ${source.label}`}
+            onClick={() => void station?.do({ type: 'clock.leaveOut', source: source.source, leftOut: false })}
+          >
             Take back
           </Button>
         ) : (
@@ -88,7 +92,7 @@ function SourceRow({ source }: { source: SourceView }) {
             <Button
               variant="outlined"
               aria-label={`Leave out: ${source.label}`}
-              onClick={() => station?.time.leaveOut(source.source, true)}
+              onClick={() => void station?.do({ type: 'clock.leaveOut', source: source.source, leftOut: true })}
             >
               Leave out
             </Button>

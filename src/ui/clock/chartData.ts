@@ -1,6 +1,6 @@
 import type { ClockHistoryEntry } from '@/core/links'
 import { uncertaintyAt, type Timebase } from '@/core/time'
-import type { ClockPoint } from '@/engine/stationState'
+import type { ClockPoint } from '@/engine/station/state'
 
 /** One point of the chart: minutes from now, seconds that the clock was fast. */
 export interface ChartPoint {

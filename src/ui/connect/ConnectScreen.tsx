@@ -37,7 +37,7 @@ export function ConnectScreen() {
 
   const listen = async () => {
     setFileProblem(undefined)
-    await station?.listenToMicrophone(devices.chosen.input || undefined, devices.chosen.output || undefined)
+    await station?.do({ type: 'listen', deviceId: devices.chosen.input || undefined, outputId: devices.chosen.output || undefined })
     void devices.refresh()
   }
   const open = async (file: File) => {
@@ -58,15 +58,16 @@ export function ConnectScreen() {
     const data = bytes.subarray(dataOffset, dataOffset + dataBytes)
     const { sampleRateHz, bytesPerFrame } = format
     const at = (seconds: number) => Math.round(seconds * sampleRateHz) * bytesPerFrame
-    station?.playRecording(
-      {
+    await station?.do({
+      type: 'play',
+      pace,
+      recording: {
         label: file.name,
         samples: resample(decodeFrames(data, format), sampleRateHz, SAMPLE_RATE_HZ),
         // Decoded as it is played: all channels of a long recording at once would fill the memory.
         original: { rateHz: sampleRateHz, channels: (fromS, toS) => decodeChannels(data.subarray(at(fromS), at(toS)), format) },
       },
-      pace,
-    )
+    })
   }
   const on = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
   const verdict = level && judgeLevel(level)
@@ -81,7 +82,7 @@ export function ConnectScreen() {
         id="hearing"
         aside={
           on && (
-            <Button variant="outlined" onClick={() => station?.stopListening()}>
+            <Button variant="outlined" onClick={() => void station?.do({ type: 'stopListening' })}>
               Stop listening
             </Button>
           )

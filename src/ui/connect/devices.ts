@@ -1,26 +1,20 @@
 'use client'
 import { useCallback, useEffect, useState } from 'react'
+import { z } from 'zod'
+import { localStore } from '@/engine/browser/localStore'
 
-const INPUT_KEY = 'zeptik.inputDevice'
-const OUTPUT_KEY = 'zeptik.outputDevice'
+const chosenSchema = z.object({ input: z.string().optional(), output: z.string().optional() })
+const store = localStore<z.infer<typeof chosenSchema>>('zeptik.audioDevices', chosenSchema, {})
 
-/** Audio devices are a matter of this browser, so the choice is remembered here and not on the server. */
+/** Audio devices are a matter of this browser, so the choice is remembered here and not on the server; without one the system's are used. */
 export function readChosenDevices(): { input: string | undefined; output: string | undefined } {
-  try {
-    return { input: localStorage.getItem(INPUT_KEY) ?? undefined, output: localStorage.getItem(OUTPUT_KEY) ?? undefined }
-  } catch {
-    // Storage can be forbidden; then the system's devices are used.
-    return { input: undefined, output: undefined }
-  }
+  const { input, output } = store.load()
+  return { input, output }
 }
 
-function remember(key: string, id: string): void {
-  try {
-    if (id) localStorage.setItem(key, id)
-    else localStorage.removeItem(key)
-  } catch {
-    // See above: the choice then lasts as long as the page.
-  }
+function remember(which: 'input' | 'output', id: string): void {
+  const { [which]: _, ...rest } = store.load()
+  store.save({ ...rest, ...(id && { [which]: id }) })
 }
 
 /** Names to choose by: devices of the same name are numbered, for then only their place in the list tells them apart. */
@@ -63,11 +57,11 @@ export function useAudioDevices() {
     chosen,
     refresh,
     chooseInput: (id: string) => {
-      remember(INPUT_KEY, id)
+      remember('input', id)
       setChosen((c) => ({ ...c, input: id }))
     },
     chooseOutput: (id: string) => {
-      remember(OUTPUT_KEY, id)
+      remember('output', id)
       setChosen((c) => ({ ...c, output: id }))
     },
   }

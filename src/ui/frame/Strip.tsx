@@ -1,8 +1,8 @@
 'use client'
 import { useEffect, useRef, useState } from 'react'
-import { SLOT_MS } from '@/core/ft8'
-import { parityOf } from '@/core/time'
-import { LONGEST_TRANSMISSION_MS } from '@/core/transmit'
+import { MODES } from '@/core/modes'
+import type { Slices } from '@/engine/port/stationPort'
+import { MODE_SCREENS } from '../modes'
 import { formatSigned, formatUtc } from '../parts/formats'
 import { useLive, useStation } from '../live/StationProvider'
 import { useClockVerdict } from '../live/useClockVerdict'
@@ -35,7 +35,8 @@ export function Strip() {
     return () => window.removeEventListener('keydown', onKey, { capture: true })
   }, [])
 
-  const intoMs = now === undefined ? 0 : now % SLOT_MS
+  const mode = useStation((s) => s.mode)
+  const { StripCell } = MODE_SCREENS[mode]
   const pace = 'pace' in source && source.pace !== 1 ? `, ${source.pace}× pace` : ''
   return (
     <header className={styles.strip} data-onair={onAir ? 'true' : 'false'}>
@@ -43,24 +44,11 @@ export function Strip() {
         <span className={styles.time} suppressHydrationWarning>
           {now === undefined ? '--:--:--' : formatUtc(now)}
         </span>
-        <div className={styles.progress} aria-hidden="true">
-          <i style={{ width: `${(100 * intoMs) / SLOT_MS}%` }} />
-        </div>
+        <span className={styles.label}>UTC</span>
       </div>
-      <div className={`${styles.cell} ${styles.narrow}`}>
-        <span className={styles.label}>UTC, slot</span>
-        <span className={styles.value}>
-          {now === undefined ? '' : `${parityOf(Math.floor(now / SLOT_MS))} ${Math.floor(intoMs / 1000)} s`}
-        </span>
-      </div>
+      <StripCell now={now} />
       {onAir && now !== undefined ? (
-        <OnAirCells
-          startUtcMs={onAir.startUtcMs}
-          endUtcMs={onAir.endUtcMs}
-          text={onAir.text}
-          now={now}
-          practice={source.kind === 'practice'}
-        />
+        <OnAirCells onAir={onAir} now={now} practice={source.kind === 'practice'} />
       ) : (
         <>
           <ClockCell />
@@ -100,22 +88,11 @@ export function Strip() {
   )
 }
 
-function OnAirCells({
-  startUtcMs,
-  endUtcMs,
-  text,
-  now,
-  practice,
-}: {
-  startUtcMs: number
-  endUtcMs: number
-  text: string
-  now: number
-  practice: boolean
-}) {
+function OnAirCells({ onAir, now, practice }: { onAir: NonNullable<Slices['station']['onAir']>; now: number; practice: boolean }) {
+  const { startUtcMs, endUtcMs, text, open, mode } = onAir
   const keyedS = Math.max(0, (now - startUtcMs) / 1000)
   const leftS = Math.max(0, (endUtcMs - now) / 1000)
-  const watchdogS = Math.max(0, (LONGEST_TRANSMISSION_MS - (now - startUtcMs)) / 1000)
+  const watchdogS = open ? leftS : Math.max(0, (MODES[mode].longestMs - (now - startUtcMs)) / 1000)
   return (
     <>
       <div className={styles.cell}>
@@ -128,7 +105,7 @@ function OnAirCells({
       </div>
       <div className={styles.cell}>
         <span className={styles.label}>Keyed {keyedS.toFixed(0)} s</span>
-        <span className={styles.value}>{leftS.toFixed(0)} s left</span>
+        <span className={styles.value}>{open ? 'until you end it' : `${leftS.toFixed(0)} s left`}</span>
       </div>
       <div className={`${styles.cell} ${styles.narrow}`}>
         <span className={styles.label}>Watchdog</span>

@@ -1,17 +1,68 @@
-import type { ReadyId } from '@/core/readiness'
+import type { ModeId, SoundModeId } from '@/core/modes'
+import type { Readiness, ReadyId, ReadyState } from '@/core/readiness'
+import { SOUND_MODE_IDS } from '@/core/modes'
+import { MODE_SCREENS } from '../modes'
 
-/** The stages in the order of the work, with the readiness items each answers for. */
-export const STAGES: readonly { path: string; label: string; items: readonly ReadyId[] }[] = [
-  { path: '/', label: 'Ready?', items: [] },
-  { path: '/plan', label: 'Plan', items: [] },
-  { path: '/station', label: 'Station', items: ['call', 'locator', 'licence'] },
-  { path: '/connect', label: 'Connect', items: ['audio', 'output'] },
-  { path: '/clock', label: 'Clock', items: ['clock'] },
-  { path: '/levels', label: 'Levels', items: ['level'] },
-  { path: '/radio', label: 'Radio', items: [] },
-  { path: '/slots', label: 'Slots', items: ['dial'] },
-  { path: '/reach', label: 'Reach', items: [] },
-  { path: '/log', label: 'Log', items: [] },
-  { path: '/practise', label: 'Practise', items: [] },
-  { path: '/settings', label: 'Settings', items: [] },
-]
+export interface Stage {
+  path: string
+  label: string
+  /** The readiness items it answers for. */
+  items: readonly ReadyId[]
+  /** The mode that is operated there. */
+  mode?: SoundModeId
+}
+
+export interface StageGroup {
+  id: 'ready' | 'operate' | 'keep' | 'practise' | 'settings'
+  label: string
+  stages: readonly Stage[]
+}
+
+const stage = (path: string, label: string, ...items: ReadyId[]): Stage => ({ path, label, items })
+
+/** The stages in the order of the work, in groups; of the modes only those in use. */
+export function stagesFor(modesInUse: readonly ModeId[]): StageGroup[] {
+  const modes = SOUND_MODE_IDS.filter((mode) => modesInUse.includes(mode))
+  return [
+    {
+      id: 'ready',
+      label: 'Get ready',
+      stages: [
+        stage('/', 'Ready?'),
+        stage('/plan', 'Plan'),
+        stage('/station', 'Station', 'call', 'locator', 'licence'),
+        stage('/connect', 'Connect', 'audio', 'output', 'tnc'),
+        stage('/clock', 'Clock', 'clock'),
+        stage('/levels', 'Levels', 'level'),
+        stage('/radio', 'Radio'),
+      ],
+    },
+    {
+      id: 'operate',
+      label: 'Operate',
+      stages: modes.map((mode) => ({ path: MODE_SCREENS[mode].path, label: MODE_SCREENS[mode].label, items: ['dial'], mode })),
+    },
+    { id: 'keep', label: 'Keep', stages: [stage('/reach', 'Reach'), stage('/log', 'Log')] },
+    { id: 'practise', label: 'Practise', stages: [stage('/practise', 'Practise')] },
+    { id: 'settings', label: 'Settings', stages: [stage('/settings', 'Settings')] },
+  ]
+}
+
+const WORST: readonly ReadyState[] = ['missing', 'attention', 'unknown', 'ready']
+const ANSWERS: Record<Readiness['answer'], ReadyState> = { operate: 'ready', listen: 'attention', no: 'missing' }
+
+/** The worst state of what a stage answers for; undefined when it answers for nothing. */
+export function stateOf({ items, mode }: Stage, readiness: Readiness | undefined, inFront: SoundModeId): ReadyState | undefined {
+  if (!readiness) return undefined
+  if (mode && mode !== inFront) {
+    const other = readiness.others.find((one) => one.mode === mode)
+    return other && ANSWERS[other.answer]
+  }
+  return worstOf(readiness.items.filter((item) => items.includes(item.id)).map((item) => item.state))
+}
+
+export function worstOf(states: readonly (ReadyState | undefined)[]): ReadyState | undefined {
+  return WORST.find((state) => states.includes(state))
+}
+
+export const isAt = (path: string, at: string) => path === at || (at !== '/' && path.startsWith(`${at}/`))

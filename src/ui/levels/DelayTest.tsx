@@ -57,7 +57,7 @@ export function DelayTest({ test }: { test: ReturnType<typeof useLevelTest> }) {
     const device = readChosenDevices().output
     const total = Math.round(readOutputDelayMs(device) + found.delayMs)
     saveOutputDelayMs(device, total)
-    station?.setOutputDelayMs(total)
+    void station?.do({ type: 'outputDelay', delayMs: total })
     setFound(undefined)
     setSaid(`Audio now starts ${total} ms earlier on this device.`)
   }

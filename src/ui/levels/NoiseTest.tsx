@@ -53,7 +53,7 @@ function useSituations() {
     setListening(undefined)
   }, [audio, listening])
   const listen = (situation: Situation) => {
-    station?.levels.restart(false)
+    void station?.do({ type: 'measureLevels' })
     setListening(situation)
   }
   return { taken, listening, heardS: listening ? (audio?.durationS ?? 0) : 0, listen, cancel: () => setListening(undefined) }

@@ -1,6 +1,6 @@
 'use client'
 import { useMemo } from 'react'
-import type { HeardAudio } from '@/engine/stationState'
+import type { HeardAudio } from '@/engine/station/state'
 import { formatSigned } from '../parts/formats'
 import styles from './LevelsScreen.module.css'
 

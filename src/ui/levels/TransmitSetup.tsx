@@ -38,6 +38,7 @@ interface Line {
 export function TransmitSetup() {
   const { profile, saveStation, station } = useLive()
   const onAir = useStation((s) => s.onAir)
+  const mode = useStation((s) => s.mode)
   /** Level at which the operator saw the meter move, in the ramp that is on. */
   const seen = useRef<number | undefined>(undefined)
   const test = useLevelTest()
@@ -74,7 +75,7 @@ export function TransmitSetup() {
     // The operator needs a moment to see and to press; the step before is the one that was still good.
     const share = (station.clock.nowUtcMs() - onAir.startUtcMs) / (1000 * RAMP_S)
     seen.current = rampGain(Math.max(0, Math.min(0.999, share)))
-    station.silence('The level control moved.')
+    void station.do({ type: 'silence', why: 'The level control moved.' })
   }
   const button = (kind: 'tone' | 'twoTone' | 'mode' | 'ramp', words: string) => (
     <Button variant={kind === 'ramp' ? 'contained' : 'outlined'} disabled={busy !== undefined} onClick={() => run(kind)}>
@@ -87,7 +88,7 @@ export function TransmitSetup() {
         Begin with the lowest power and an antenna or dummy load for this band, hands clear. A handheld beside another receiver overloads
         it: lowest power, and a few metres apart. The radio’s manual and the local rules decide.
       </Caution>
-      <p style={{ margin: '8px 0' }}>{dutyReminder('FT8', profile.station.powerW)}</p>
+      <p style={{ margin: '8px 0' }}>{dutyReminder(mode, profile.station.powerW)}</p>
       {test.checking ? (
         <FirstCheck what="Send the test" practice={false} onChecked={test.checked} onNotNow={test.notNow} />
       ) : (

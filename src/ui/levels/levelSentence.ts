@@ -1,5 +1,5 @@
 import type { ReceiveTarget } from '@/core/levels'
-import type { HeardAudio } from '@/engine/stationState'
+import type { HeardAudio } from '@/engine/station/state'
 
 /** The answer first: is the level good, and if not, what is it? */
 export function levelSentence(audio: HeardAudio | undefined, target: ReceiveTarget | undefined, listening: boolean): string {

@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { compareWithProfile, findProfile, type LevelChange, type LevelProfile, type LevelProfileDraft } from '@/core/levels'
 import { useLive, useStation } from '../live/StationProvider'
 import { readOutputDelayMs } from '@/engine/browser/outputDelay'
-import { newId } from '@/engine/newId'
+import { newId } from '@/engine/station/newId'
 import { readChosenDevices } from '../connect/devices'
 import { fetchLevelProfiles, removeLevelProfile, saveLevelProfile } from './levelApi'
 

@@ -1,7 +1,7 @@
 'use client'
 import { useCallback, useState } from 'react'
 import type { TestKind } from '@/core/transmit'
-import type { TestOptions, TestResult } from '@/engine/station'
+import type { TestOptions, TestResult } from '@/engine/station/station'
 import { useLive } from '../live/StationProvider'
 
 /** Sends tests of levels on a person's word, and the first-transmission check when the gate asks for it. */
@@ -15,21 +15,23 @@ export function useLevelTest() {
       if (!station) return undefined
       setBusy(kind)
       setRefusal(undefined)
-      const result = await station.sendTest(kind, options)
+      const done = await station.do({ type: 'test', kind, ...options })
       setBusy(undefined)
-      if (!result.sent) setRefusal({ why: result.why, need: result.need })
-      return result
+      if (done.ok) return { sent: true, complete: done.complete ?? false, heard: done.heard ?? new Float32Array(0) }
+      const refused = { why: done.why, need: done.need ?? 'start' }
+      setRefusal(refused)
+      return { sent: false, ...refused }
     },
     [station],
   )
   /** Does something now, or after the check when that has not been made. */
   const afterCheck = (act: () => void) => {
-    const refused = station?.whyNot()
+    const refused = station?.slice('station').getState().refusal
     if (refused?.need === 'firstCheck') setPending(() => act)
     else act()
   }
   const checked = () => {
-    station?.passCheck()
+    void station?.do({ type: 'checkPassed' })
     const act = pending
     setPending(undefined)
     act?.()

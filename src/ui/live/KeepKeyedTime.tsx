@@ -8,7 +8,7 @@ export function KeepKeyedTime() {
   const { station } = useLive()
   useEffect(
     () =>
-      station?.store.subscribe((state, before) => {
+      station?.slice('station').subscribe((state, before) => {
         const more = state.keyedMs - before.keyedMs
         if (more > 0 && state.source.kind === 'microphone') noteKeyed(station.clock.nowUtcMs(), more)
       }),

@@ -5,12 +5,13 @@ import { useStore } from 'zustand'
 import { defaultSettings, emptyStation, profileSchema, type Profile, type Settings, type Station } from '@/core/station'
 import { ask, json } from '@/engine/browser/http'
 import type { ServerLease } from '@/engine/browser/serverLease'
-import type { RunningStation } from '@/engine/station'
-import { initialState, type StationState } from '@/engine/stationState'
-import { createStore } from 'zustand/vanilla'
+import { initialSlices, type SliceName, type Slices, type StationPort } from '@/engine/port/stationPort'
+
+type Holder = Slices['station']['holder']
 
 interface Live {
-  station: RunningStation | undefined
+  /** The running station, while this screen holds it. */
+  station: StationPort | undefined
   profile: Profile
   profileState: 'loading' | 'ready' | 'problem'
   takeOver: () => void
@@ -22,7 +23,13 @@ interface Live {
 
 const noProfile: Profile = { station: emptyStation, settings: defaultSettings, demo: false }
 export const LiveContext = createContext<Live | undefined>(undefined)
-const emptyStore = createStore<StationState>(() => initialState)
+/** What a screen follows that holds no station. */
+const empty = <Name extends SliceName>(name: Name) => ({
+  getState: () => initialSlices[name],
+  getInitialState: () => initialSlices[name],
+  subscribe: () => () => undefined,
+})
+const EMPTY = { station: empty('station'), ft8: empty('ft8'), psk31: empty('psk31') }
 
 const fetchProfile = (): Promise<Profile> => ask(profileSchema, '/api/profile')
 const putProfile = (change: { station?: Station; settings?: Settings }): Promise<Profile> =>
@@ -32,12 +39,12 @@ const putProfile = (change: { station?: Station; settings?: Settings }): Promise
 export function StationProvider({ children }: { children: ReactNode }) {
   const client = useQueryClient()
   const query = useQuery({ queryKey: ['profile'], queryFn: fetchProfile, retry: 3, staleTime: Infinity })
-  const [station, setStation] = useState<RunningStation>()
-  const [holder, setHolder] = useState<StationState['holder']>('asking')
+  const [station, setStation] = useState<StationPort>()
+  const [holder, setHolder] = useState<Holder>('asking')
   const lock = useRef<{ takeOver: () => void } | undefined>(undefined)
 
   useEffect(() => {
-    let running: RunningStation | undefined
+    let running: { port: StationPort; close: () => void } | undefined
     let lease: ServerLease | undefined
     let over = false
     let release: () => void = () => undefined
@@ -51,13 +58,12 @@ export function StationProvider({ children }: { children: ReactNode }) {
       ])
       if (over) return
       const screen = screenId()
-      const silenced = () => running?.silence('Silenced from another screen.')
+      const silenced = () => void running?.port.do({ type: 'silence', why: 'Silenced from another screen.' })
       deafen = obeySilence(silenced)
       const begin = () => {
         if (over || running) return
         running = createBrowserStation(screen, (state) => lease?.told(state))
-        running.store.setState({ holder: 'here' })
-        setStation(running)
+        setStation(running.port)
         setHolder('here')
       }
       const end = () => {
@@ -93,8 +99,8 @@ export function StationProvider({ children }: { children: ReactNode }) {
       }
       release = held.release
     })()
-    const online = () => running?.retryStoring()
-    const acted = () => running?.personActed()
+    const online = () => void running?.port.do({ type: 'retryStoring' })
+    const acted = () => void running?.port.do({ type: 'personActed' })
     window.addEventListener('online', online)
     window.addEventListener('pointerdown', acted)
     window.addEventListener('keydown', acted)
@@ -111,7 +117,10 @@ export function StationProvider({ children }: { children: ReactNode }) {
   }, [])
 
   const profile = query.data ?? noProfile
-  useEffect(() => station?.setProfile(profile.station), [station, profile.station])
+  useEffect(() => {
+    // The mode in front is in force before anything else is asked.
+    if (query.data) void station?.do({ type: 'profile', station: profile.station })
+  }, [station, profile.station, query.data])
 
   const save = async (change: { station?: Station; settings?: Settings }) => {
     client.setQueryData(['profile'], await putProfile(change))
@@ -122,8 +131,10 @@ export function StationProvider({ children }: { children: ReactNode }) {
     profileState: query.data ? 'ready' : query.isError ? 'problem' : 'loading',
     takeOver: () => lock.current?.takeOver(),
     silence: () => {
-      station?.silence()
-      if (station) return
+      if (station) {
+        void station.do({ type: 'silence' })
+        return
+      }
       void import('@/engine/browser/stationLock').then((m) => m.silenceElsewhere())
       void import('@/engine/browser/serverLease').then((m) => m.silenceOverServer())
     },
@@ -137,10 +148,10 @@ export function StationProvider({ children }: { children: ReactNode }) {
   )
 }
 
-const HolderContext = createContext<StationState['holder']>('asking')
+const HolderContext = createContext<Holder>('asking')
 
 /** Whether this tab holds the station. */
-export function useHolder(): StationState['holder'] {
+export function useHolder(): Holder {
   return useContext(HolderContext)
 }
 
@@ -150,8 +161,14 @@ export function useLive(): Live {
   return live
 }
 
-/** A part of the running station's state; the initial one while this tab holds no station. */
-export function useStation<T>(select: (state: StationState) => T): T {
+function useSlice<Name extends SliceName, T>(name: Name, select: (state: Slices[Name]) => T): T {
   const { station } = useLive()
-  return useStore(station?.store ?? emptyStore, select)
+  return useStore((station?.slice(name) ?? EMPTY[name]) as ReturnType<StationPort['slice']> as never, select as never) as T
 }
+
+/** A part of what all modes share; the initial one while this screen holds no station. */
+export const useStation = <T,>(select: (state: Slices['station']) => T): T => useSlice('station', select)
+/** A part of the state of FT8. */
+export const useFt8 = <T,>(select: (state: Slices['ft8']) => T): T => useSlice('ft8', select)
+/** A part of the state of PSK31. */
+export const usePsk31 = <T,>(select: (state: Slices['psk31']) => T): T => useSlice('psk31', select)

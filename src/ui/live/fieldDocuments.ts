@@ -18,6 +18,8 @@ export function TellActivation() {
   const { station } = useLive()
   const { value } = useActivations()
   const current = value?.current ?? undefined
-  useEffect(() => station?.setActivation(current), [station, current])
+  useEffect(() => {
+    void station?.do({ type: 'activation', activation: current })
+  }, [station, current])
   return null
 }

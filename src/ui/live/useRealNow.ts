@@ -7,7 +7,7 @@ export function useRealNow(everyMs: number): number | undefined {
   const { station } = useLive()
   const [now, setNow] = useState<number>()
   useEffect(() => {
-    const read = () => setNow(station && !station.store.getState().clockSimulated ? station.clock.nowUtcMs() : Date.now())
+    const read = () => setNow(station && !station.slice('station').getState().clockSimulated ? station.clock.nowUtcMs() : Date.now())
     read()
     const timer = setInterval(read, everyMs)
     return () => clearInterval(timer)

@@ -1,4 +1,5 @@
 'use client'
+import { MODE_IDS, MODES } from '@/core/modes'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { bandNames, type ContactQuery } from '@/core/log'
@@ -63,9 +64,7 @@ export function LogFilters({
         onChange={(mode) => setFilter({ ...filter, mode })}
         options={[
           ['', 'Any'],
-          ['FT8', 'FT8'],
-          ['PSK31', 'PSK31'],
-          ['PKT', 'Packet'],
+          ...MODE_IDS.map((id) => [MODES[id].adif.submode ?? MODES[id].adif.mode, MODES[id].name] as const),
           ['SSB', 'SSB'],
           ['CW', 'CW'],
           ['FM', 'FM'],

@@ -3,8 +3,9 @@ import { useState } from 'react'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
-import { dutyWarning, FT8_DUTY } from '@/core/power'
-import { useLive } from '../live/StationProvider'
+import { MODES } from '@/core/modes'
+import { dutyWarning } from '@/core/power'
+import { useLive, useStation } from '../live/StationProvider'
 import { useBandWithoutMeter } from '../live/useDialOfRadio'
 import { Caution, panelStyles } from './Panel'
 
@@ -25,7 +26,8 @@ export function FirstCheck({
   const [swr, setSwr] = useState(false)
   const band = useBandWithoutMeter()
   const { profile } = useLive()
-  const warning = practice ? undefined : dutyWarning({ powerW: profile.station.powerW ?? 0, duty: FT8_DUTY })
+  const mode = useStation((s) => s.mode)
+  const warning = practice ? undefined : dutyWarning({ powerW: profile.station.powerW ?? 0, duty: MODES[mode].duty.keyedShare })
   return (
     <div className={panelStyles.check} role="group" aria-label="Check before the first transmission">
       <h2>Before the first transmission of this session{band === undefined ? '' : ` on ${band}`}</h2>

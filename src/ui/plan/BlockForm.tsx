@@ -2,14 +2,13 @@
 import { useState } from 'react'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { conventionalDials } from '@/core/ft8'
-import { planBlockSchema, type PlanBlock } from '@/core/session'
-import { newId } from '@/engine/newId'
+import { MODE_IDS, MODES } from '@/core/modes'
+import { PLAN_MODES, planBlockSchema, type PlanBlock } from '@/core/session'
+import { newId } from '@/engine/station/newId'
 import { formatKilohertz } from '../parts/formats'
 import { AddForm } from './AddForm'
 import { DraftField } from './DraftField'
 
-const MODES = ['FT8', 'PSK31', 'Packet', 'Pause'] as const
 const QUARTER_MS = 15 * 60_000
 
 /** Adds a stretch to the plan. */
@@ -35,7 +34,8 @@ export function BlockForm({ now, after, onAdd }: { now: number; after: number | 
     if (parsed.success) onAdd(parsed.data)
     else setProblem(Number.isNaN(startUtcMs) ? 'Say when it begins.' : parsed.error.issues[0]!.message)
   }
-  const known = conventionalDials.some((d) => d.dialFrequencyHz === Math.round((kilohertz ?? 0) * 1000))
+  const dials = MODE_IDS.map((id) => MODES[id]).find((of) => of.name === mode)?.dials ?? []
+  const known = dials.some((d) => d.dialFrequencyHz === Math.round((kilohertz ?? 0) * 1000))
   return (
     <AddForm problem={problem} onAdd={add}>
       <TextField
@@ -47,20 +47,20 @@ export function BlockForm({ now, after, onAdd }: { now: number; after: number | 
       />
       <DraftField label="Minutes" value={minutes} onChange={setMinutes} />
       <TextField select label="Mode" value={mode} onChange={(e) => setMode(e.target.value as PlanBlock['mode'])}>
-        {MODES.map((m) => (
+        {PLAN_MODES.map((m) => (
           <MenuItem key={m} value={m}>
             {m}
           </MenuItem>
         ))}
       </TextField>
-      {mode === 'FT8' && (
+      {dials.length > 0 && (
         <TextField
           select
           label="Usual dials"
           value={known ? String(Math.round(kilohertz! * 1000)) : ''}
           onChange={(e) => setKilohertz(Number(e.target.value) / 1000)}
         >
-          {conventionalDials.map((d) => (
+          {dials.map((d) => (
             <MenuItem key={d.dialFrequencyHz} value={String(d.dialFrequencyHz)}>
               {d.band} · {formatKilohertz(d.dialFrequencyHz)} kHz
             </MenuItem>

@@ -1,8 +1,9 @@
 'use client'
+import { MODE_IDS, MODES, type ModeId } from '@/core/modes'
 import { useState } from 'react'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { antennaSetupSchema, estimateExposure, FT8_DUTY, type AntennaSetup, type ExposureEstimate } from '@/core/power'
+import { antennaSetupSchema, estimateExposure, type AntennaSetup, type ExposureEstimate } from '@/core/power'
 import { useFieldSetup } from '../live/fieldDocuments'
 import { useLive } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
@@ -14,11 +15,11 @@ import { DraftField } from './DraftField'
 import { PlanTabs } from './PlanTabs'
 import styles from './plan.module.css'
 
-const DUTIES = [
-  { id: 'ft8', label: 'FT8', duty: FT8_DUTY },
-  { id: 'packet', label: 'Busy packet', duty: 0.3 },
-  { id: 'solid', label: 'PSK31, tuning', duty: 1 },
-] as const
+/** By mode, and keyed all the time: for as long as an over lasts, and while tuning. */
+const DUTIES: readonly { id: ModeId | 'solid'; label: string; duty: number }[] = [
+  ...MODE_IDS.map((id) => ({ id, label: MODES[id].name, duty: MODES[id].duty.keyedShare })),
+  { id: 'solid', label: 'One over, tuning', duty: 1 },
+]
 
 /** How far people should be from the antenna: an estimate, with its formula. */
 export function ExposureScreen() {

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { netSchema, type Net } from '@/core/session'
-import { newId } from '@/engine/newId'
+import { newId } from '@/engine/station/newId'
 import { AddForm } from './AddForm'
 import { DraftField } from './DraftField'
 

@@ -1,4 +1,5 @@
 'use client'
+import { MODES } from '@/core/modes'
 import { useState } from 'react'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
@@ -6,7 +7,7 @@ import TextField from '@mui/material/TextField'
 import { CHEMISTRIES, dutyWarning, powerSetupSchema, reckonPower, type Chemistry, type PowerBudget, type PowerSetup } from '@/core/power'
 import { useFieldSetup } from '../live/fieldDocuments'
 import { keyedSince } from '../live/keyedTime'
-import { useLive } from '../live/StationProvider'
+import { useLive, useStation } from '../live/StationProvider'
 import { useRealNow } from '../live/useRealNow'
 import { formatUtc } from '../parts/formats'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
@@ -20,6 +21,7 @@ const CHEMISTRY_WORDS: Record<Chemistry, string> = { lifepo4: 'Lithium iron phos
 export function PowerScreen() {
   const { value, save, problem } = useFieldSetup()
   const { profile } = useLive()
+  const mode = useStation((s) => s.mode)
   const now = useRealNow(5000)
   const [refused, setRefused] = useState<string>()
   if (!value)
@@ -40,7 +42,7 @@ export function PowerScreen() {
     save({ ...value, power: parsed.data })
   }
   const keyedMs = setup.connectedUtcMs === null || now === undefined ? 0 : keyedSince(setup.connectedUtcMs)
-  const budget = now === undefined ? undefined : reckonPower(setup, keyedMs, now)
+  const budget = now === undefined ? undefined : reckonPower(setup, keyedMs, now, MODES[mode].duty.keyedShare)
   const warning = budget && dutyWarning({ powerW: profile.station.powerW ?? 0, duty: budget.duty })
   const field = (key: 'capacityAh' | 'voltageV' | 'receiveA' | 'transmitA' | 'otherW', label: string, helper: string) => (
     <DraftField label={label} helperText={helper} value={setup[key]} onChange={(number) => number !== null && change({ [key]: number })} />

@@ -1,13 +1,14 @@
 'use client'
+import { MODES } from '@/core/modes'
 import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { isLocator, locatorToPosition, sunTimes, type SunTimes } from '@/core/place'
 import { reckonPower } from '@/core/power'
 import { CALENDAR_LIMIT_BYTES, calendarToPlan, eventsBetween, judgePlan, wordEvent, type SessionPlan } from '@/core/session'
-import { newId } from '@/engine/newId'
+import { newId } from '@/engine/station/newId'
 import { useFieldSetup, usePlan } from '../live/fieldDocuments'
 import { keyedSince } from '../live/keyedTime'
-import { useLive } from '../live/StationProvider'
+import { useLive, useStation } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
 import { useRealNow } from '../live/useRealNow'
 import { FileInput } from '../parts/FileInput'
@@ -29,6 +30,7 @@ export function SessionScreen() {
   const { value: plan, save, problem } = usePlan()
   const field = useFieldSetup().value
   const { profile } = useLive()
+  const mode = useStation((s) => s.mode)
   const now = useRealNow(5000)
   const dial = useDialOfRadio() ?? profile.station.dialFrequencyHz
   const picker = useRef<HTMLInputElement>(null)
@@ -42,7 +44,14 @@ export function SessionScreen() {
     )
   const { locator } = profile.station
   const sun = isLocator(locator) ? sunTimes(locatorToPosition(locator), now) : undefined
-  const power = field && reckonPower(field.power, field.power.connectedUtcMs === null ? 0 : keyedSince(field.power.connectedUtcMs), now)
+  const power =
+    field &&
+    reckonPower(
+      field.power,
+      field.power.connectedUtcMs === null ? 0 : keyedSince(field.power.connectedUtcMs),
+      now,
+      MODES[mode].duty.keyedShare,
+    )
   const emptyUtcMs = power && field.power.connectedUtcMs !== null ? power.emptyUtcMs : undefined
   const state = judgePlan(plan, now, dial)
 

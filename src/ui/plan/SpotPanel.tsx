@@ -1,9 +1,10 @@
 'use client'
+import { modeName } from '@/core/modes'
 import { useState } from 'react'
 import Button from '@mui/material/Button'
 import { wordSpot, type Activation } from '@/core/activation'
 import type { Station } from '@/core/station'
-import { useStation } from '../live/StationProvider'
+import { useFt8, useStation } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
 import { Panel, panelStyles } from '../parts/Panel'
 import styles from './plan.module.css'
@@ -11,10 +12,18 @@ import styles from './plan.module.css'
 /** What to tell those who want to work this station, ready to be copied or handed to another application. */
 export function SpotPanel({ activation, station }: { activation: Activation; station: Station }) {
   const dial = useDialOfRadio() ?? station.dialFrequencyHz
-  const exchange = useStation((s) => s.exchange)
+  const exchange = useFt8((s) => s.exchange)
+  const mode = useStation((s) => s.mode)
   const [said, setSaid] = useState<string>()
   const calling = exchange.phase === 'underway' ? { audioOffsetHz: exchange.audioOffsetHz, parity: exchange.txParity } : {}
-  const text = wordSpot({ call: station.call, activation, mode: 'FT8', dialFrequencyHz: dial, locator: station.locator, ...calling })
+  const text = wordSpot({
+    call: station.call,
+    activation,
+    mode: modeName(mode),
+    dialFrequencyHz: dial,
+    locator: station.locator,
+    ...calling,
+  })
   const copy = async () => {
     try {
       await navigator.clipboard.writeText(text)

@@ -1,4 +1,6 @@
 'use client'
+import { MODES, SOUND_MODE_IDS, type SoundModeId } from '@/core/modes'
+import { MODE_SCREENS } from '../modes'
 import { useState } from 'react'
 import { useRouter } from 'next/navigation'
 import Button from '@mui/material/Button'
@@ -51,18 +53,24 @@ export function PractiseScreen() {
   const [chosenFaults, setChosenFaults] = useState<readonly ReceiveFault[]>([])
   const runningFaults = useStation((s) => s.practiceFaults)
   const running = source.kind === 'practice'
+  const inFront = useStation((s) => s.mode)
+  const [chosenMode, setMode] = useState<SoundModeId>()
+  const mode = chosenMode ?? inFront
+  const inUse = SOUND_MODE_IDS.filter((id) => profile.settings.modes.includes(id))
   const faults = running ? runningFaults : chosenFaults
   const toggle = (fault: ReceiveFault) => {
     const next = faults.includes(fault) ? faults.filter((f) => f !== fault) : [...faults, fault]
     setChosenFaults(next)
-    station?.setPracticeFaults(next)
+    void station?.do({ type: 'practiceFaults', faults: [...next] })
   }
   const seedNumber = Number(seed)
   const seedValid = /^\d{1,9}$/.test(seed)
 
   const start = async () => {
-    await station?.startPractice({ seed: seedNumber, stations, pace, audible, clockErrorMs, faults }, readChosenDevices().output)
-    router.push('/slots')
+    const options = { seed: seedNumber, stations, pace, audible, clockErrorMs, faults: [...faults], outputId: readChosenDevices().output }
+    await station?.do({ type: 'front', mode })
+    await station?.do({ type: 'practise', ...options })
+    router.push(MODE_SCREENS[mode].path)
   }
   return (
     <Page
@@ -71,6 +79,21 @@ export function PractiseScreen() {
     >
       <Panel title={running ? 'The practice band is running' : 'Practice band'} id="practice-band">
         <div className={panelStyles.grid}>
+          {inUse.length > 1 && (
+            <TextField
+              select
+              label="Mode"
+              value={mode}
+              onChange={(e) => setMode(e.target.value as SoundModeId)}
+              helperText="Each has a band of its own"
+            >
+              {inUse.map((id) => (
+                <MenuItem key={id} value={id}>
+                  {MODES[id].name}
+                </MenuItem>
+              ))}
+            </TextField>
+          )}
           <TextField
             select
             label="Pace"
@@ -121,7 +144,7 @@ export function PractiseScreen() {
         </div>
         <div role="group" aria-label="Faults of the receiver" style={{ marginTop: 14 }}>
           <p className="muted">
-            Faults of the receiver, to be found and named on the Levels screen{running ? '; they act from the next slot on' : ''}.
+            Faults of the receiver, to be found and named on the Levels screen{running ? '; they act within seconds' : ''}.
           </p>
           <div style={{ display: 'flex', flexWrap: 'wrap', gap: 8, marginTop: 6 }}>
             {RECEIVE_FAULTS.map((fault) => (
@@ -148,7 +171,7 @@ export function PractiseScreen() {
             {running ? 'Start anew' : 'Start the practice band'}
           </Button>
           {running && (
-            <Button variant="outlined" size="large" onClick={() => station?.stopListening()}>
+            <Button variant="outlined" size="large" onClick={() => void station?.do({ type: 'stopListening' })}>
               Stop it
             </Button>
           )}

@@ -1,11 +1,12 @@
 'use client'
+import { SHEET_NAMES } from '@/core/modes'
 import { useRef, useState } from 'react'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { emptySheet, MODES, sheetsFileSchema, type RadioSheet, type SheetMode } from '@/core/levels'
-import { newId } from '@/engine/newId'
+import { emptySheet, sheetsFileSchema, type RadioSheet, type SheetMode } from '@/core/levels'
+import { newId } from '@/engine/station/newId'
 import { fetchSheets, removeSheet, saveSheets } from '../levels/levelApi'
 import { useLive } from '../live/StationProvider'
 import { download } from '../parts/download'
@@ -37,7 +38,7 @@ export function RadioScreen() {
   const query = useQuery({ queryKey: ['sheets'], queryFn: fetchSheets, staleTime: Infinity, retry: 1 })
   const [chosen, setChosen] = useState<string>()
   const [radio, setRadio] = useState('')
-  const [mode, setMode] = useState<SheetMode>('FT8')
+  const [mode, setMode] = useState<SheetMode>(SHEET_NAMES[0]!)
   const [said, setSaid] = useState('')
   const picker = useRef<HTMLInputElement>(null)
   const refresh = () => client.invalidateQueries({ queryKey: ['sheets'] })
@@ -128,7 +129,7 @@ export function RadioScreen() {
             slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 60 } }}
           />
           <TextField select size="small" label="Mode" value={mode} onChange={(e) => setMode(e.target.value as SheetMode)}>
-            {MODES.map((m) => (
+            {SHEET_NAMES.map((m) => (
               <MenuItem key={m} value={m}>
                 {m}
               </MenuItem>

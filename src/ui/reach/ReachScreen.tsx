@@ -6,7 +6,7 @@ import { z } from 'zod'
 import { countedContactSchema, sumUpSession } from '@/core/activation'
 import { isLocator } from '@/core/place'
 import { heardSummarySchema } from '@/core/station'
-import { useLive, useStation } from '../live/StationProvider'
+import { useFt8, useLive, useStation } from '../live/StationProvider'
 import { useNow } from '../live/useNow'
 import { ask } from '@/engine/browser/http'
 import { counted, pathBetween } from '../parts/formats'
@@ -27,9 +27,9 @@ export function ReachScreen() {
   const { profile } = useLive()
   const now = useNow(REFRESH_MS / 3)
   const practice = useStation((s) => s.source.kind === 'practice')
-  const slot = useStation((s) => s.tally.lastSlotIndex)
+  const slot = useFt8((s) => s.tally.lastSlotIndex)
   const stored = useStation((s) => s.storedCount)
-  const stations = useStation((s) => s.stations)
+  const stations = useFt8((s) => s.stations)
   const { locator } = profile.station
   const { distanceUnit } = profile.settings
   // A practice band's time may run ahead: the start is rounded so that the question stays the same for an hour.
@@ -46,7 +46,7 @@ export function ReachScreen() {
     const byCall = new Map<string, Mark>()
     for (const h of heard.data ?? [])
       byCall.set(h.call, { call: h.call, locator: h.locator, lastUtcMs: h.lastUtcMs, snrDb: h.lastSnrDb, worked: false })
-    for (const s of stations.values())
+    for (const s of Object.values(stations))
       if (s.locator)
         byCall.set(s.call, {
           call: s.call,

@@ -1,14 +1,14 @@
 'use client'
 import type { SessionStatistics } from '@/core/activation'
 import type { SlotTally } from '@/core/ft8'
-import { useStation } from '../live/StationProvider'
+import { useFt8, useStation } from '../live/StationProvider'
 import { counted, formatDistance, formatSigned } from '../parts/formats'
 import { Panel } from '../parts/Panel'
 import styles from '../plan/plan.module.css'
 
 /** What the session came to: contacts, farthest, the band's time, repeats, and the slots that were lost and why. */
 export function SessionFacts({ statistics, unit }: { statistics: SessionStatistics; unit: 'km' | 'mi' }) {
-  const tally = useStation((s) => s.tally)
+  const tally = useFt8((s) => s.tally)
   const keyedMs = useStation((s) => s.keyedMs)
   const bandClock = useStation((s) => s.bandClock)
   const { contacts, stations, bestHour, farthest, medianDistanceKm, medianTimeOffsetS, transmissionsPerContact, withRepeats } = statistics

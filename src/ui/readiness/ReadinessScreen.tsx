@@ -1,20 +1,25 @@
 'use client'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
+import { modeName } from '@/core/modes'
 import type { ReadyItem } from '@/core/readiness'
 import { useLive, useStation } from '../live/StationProvider'
 import { useNow } from '../live/useNow'
+import { MODE_SCREENS } from '../modes'
 import { useReadiness } from '../live/useReadiness'
 import { formatAge } from '../parts/formats'
 import { Page } from '../parts/Panel'
 import { STATE_WORDS, StateMark } from '../parts/StateMark'
 import styles from './ReadinessScreen.module.css'
 
+const ANSWERS = { operate: 'ready', listen: 'attention', no: 'missing' } as const
+
 /** The home screen: can I operate yet, and if not, why? */
 export function ReadinessScreen() {
   const readiness = useReadiness()
   const { profile } = useLive()
   const source = useStation((s) => s.source)
+  const mode = useStation((s) => s.mode)
   const now = useNow(1000)
   if (!readiness)
     return (
@@ -22,18 +27,28 @@ export function ReadinessScreen() {
         <p>Reading the station’s data from the server.</p>
       </Page>
     )
-  const mark = readiness.answer === 'operate' ? 'ready' : readiness.answer === 'listen' ? 'attention' : 'missing'
   return (
     <div style={{ padding: '18px 20px 28px', maxWidth: 1160, display: 'flex', flexDirection: 'column', gap: 16 }}>
       <div className={styles.answer} role="status">
-        <StateMark state={mark} size={52} />
+        <StateMark state={ANSWERS[readiness.answer]} size={52} />
         <h1>{readiness.sentence}</h1>
       </div>
       <ul className={styles.list} aria-label="What operating needs, in the order of the work">
         {readiness.items.map((item) => (
-          <Item key={item.id} item={item} now={now} />
+          <Item key={item.id} item={item} now={now} dialPath={MODE_SCREENS[mode].path} />
         ))}
       </ul>
+      {readiness.others.length > 0 && (
+        <ul className={styles.others} aria-label="The other modes in use">
+          {readiness.others.map((other) => (
+            <li key={other.mode}>
+              <StateMark state={ANSWERS[other.answer]} size={20} />
+              <strong>{modeName(other.mode)}</strong>
+              <span>{other.sentence}</span>
+            </li>
+          ))}
+        </ul>
+      )}
       <div style={{ display: 'flex', gap: 12, flexWrap: 'wrap', alignItems: 'center' }}>
         {source.kind === 'none' ? (
           <>
@@ -45,8 +60,8 @@ export function ReadinessScreen() {
             </Button>
           </>
         ) : (
-          <Button component={Link} href="/slots" variant="contained" size="large">
-            Go to the slots
+          <Button component={Link} href={MODE_SCREENS[mode].path} variant="contained" size="large">
+            {MODE_SCREENS[mode].go}
           </Button>
         )}
         {profile.demo && <span className="muted">Demo scenario: everything here is made up.</span>}
@@ -55,7 +70,7 @@ export function ReadinessScreen() {
   )
 }
 
-function Item({ item, now }: { item: ReadyItem; now: number | undefined }) {
+function Item({ item, now, dialPath }: { item: ReadyItem; now: number | undefined; dialPath: string }) {
   return (
     <li className={styles.item}>
       <StateMark state={item.state} />
@@ -65,7 +80,7 @@ function Item({ item, now }: { item: ReadyItem; now: number | undefined }) {
       <span className={styles.age}>{item.sinceUtcMs !== undefined && now !== undefined ? formatAge(now - item.sinceUtcMs) : ''}</span>
       <span className={styles.action}>
         {item.action && (
-          <Button component={Link} href={`/${item.action.stage}`} variant="outlined">
+          <Button component={Link} href={item.action.stage === 'dial' ? dialPath : `/${item.action.stage}`} variant="outlined">
             {item.action.label}
           </Button>
         )}

@@ -1,7 +1,10 @@
 'use client'
 import { useState } from 'react'
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
+import { MODE_IDS, MODES, SOUND_MODE_IDS, type ModeId } from '@/core/modes'
 import type { Settings } from '@/core/station'
 import { useLive } from '../live/StationProvider'
 import { Page, Panel, panelStyles } from '../parts/Panel'
@@ -25,6 +28,10 @@ export function SettingsScreen() {
       setProblem((error as Error).message)
     }
   }
+  const { modes } = profile.settings
+  const use = (mode: ModeId, on: boolean) => change({ modes: MODE_IDS.filter((one) => (one === mode ? on : modes.includes(one))) })
+  // One whose sound is made here is always in front.
+  const isLast = (mode: ModeId) => SOUND_MODE_IDS.filter((one) => modes.includes(one)).join() === mode
   return (
     <Page title="Settings" lead="How Zeptik looks and counts. Changes hold at once.">
       <Panel title="Look and units">
@@ -55,6 +62,20 @@ export function SettingsScreen() {
             {problem}
           </p>
         )}
+      </Panel>
+      <Panel title="Modes in use">
+        <p className="muted">Only these stand among the stages. What another one has set up or logged is kept.</p>
+        <div className={panelStyles.row} role="group" aria-label="Modes in use">
+          {MODE_IDS.map((mode) => (
+            <FormControlLabel
+              key={mode}
+              control={
+                <Checkbox checked={modes.includes(mode)} disabled={isLast(mode)} onChange={(e) => void use(mode, e.target.checked)} />
+              }
+              label={MODES[mode].name}
+            />
+          ))}
+        </div>
       </Panel>
       <Panel title="Keys">
         <dl style={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: '6px 18px', margin: 0 }}>

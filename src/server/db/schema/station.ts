@@ -1,4 +1,4 @@
-import { doublePrecision, index, integer, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-core'
+import { doublePrecision, index, jsonb, pgTable, text, uuid } from 'drizzle-orm/pg-core'
 
 /** Small documents by name: the station, the settings. */
 export const documents = pgTable('documents', {
@@ -6,22 +6,26 @@ export const documents = pgTable('documents', {
   value: jsonb('value').notNull(),
 })
 
-/** What was decoded, with the evidence of how well and by which clock. */
+/** What was heard in every mode, with the evidence of how well and by which clock. */
 export const heard = pgTable(
   'heard',
   {
     id: uuid('id').primaryKey(),
-    slotUtcMs: doublePrecision('slot_utc_ms').notNull(),
     mode: text('mode').notNull(),
     source: text('source').notNull(),
+    startUtcMs: doublePrecision('start_utc_ms').notNull(),
+    endUtcMs: doublePrecision('end_utc_ms').notNull(),
     text: text('text').notNull(),
     call: text('call'),
-    snrDb: doublePrecision('snr_db').notNull(),
-    timeOffsetS: doublePrecision('time_offset_s').notNull(),
-    audioOffsetHz: doublePrecision('audio_offset_hz').notNull(),
+    locator: text('locator'),
+    snrDb: doublePrecision('snr_db'),
+    /** Where it is by its own words, in degrees. */
+    place: jsonb('place').$type<{ latitudeDeg: number; longitudeDeg: number }>(),
+    audioOffsetHz: doublePrecision('audio_offset_hz'),
     dialFrequencyHz: doublePrecision('dial_frequency_hz'),
     clockUncertaintyMs: doublePrecision('clock_uncertainty_ms'),
-    pass: integer('pass').notNull(),
+    /** What its mode keeps beside. */
+    details: jsonb('details').notNull().$type<Record<string, unknown>>(),
   },
-  (table) => [index('heard_slot').on(table.slotUtcMs)],
+  (table) => [index('heard_start').on(table.startUtcMs)],
 )

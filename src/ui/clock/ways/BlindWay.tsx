@@ -1,8 +1,8 @@
 'use client'
 import { useState } from 'react'
 import Button from '@mui/material/Button'
-import { formatClockError } from '@/core/time'
-import { useLive, useStation } from '../../live/StationProvider'
+import { formatClockError, SLOT_MS } from '@/core/time'
+import { useFt8, useLive, useStation } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
 import { panelStyles } from '../../parts/Panel'
 import styles from '../ClockScreen.module.css'
@@ -13,16 +13,17 @@ const SHIFTS = [-4, -1, 1, 4] as const
 export function BlindWay() {
   const { station } = useLive()
   const source = useStation((s) => s.source)
-  const blind = useStation((s) => s.blind)
+  const blind = useFt8((s) => s.blind)
   const [slots, setSlots] = useState(0)
   useNow(250)
   const hearing = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
   const busy = blind.phase === 'gathering' || blind.phase === 'searching'
   const start = () => {
     setSlots(0)
-    station?.findSlots()
+    void station?.do({ type: 'ft8.findSlots' })
   }
-  const proposed = blind.phase === 'found' ? station?.time.blind.proposedUtcMs(slots) : undefined
+  const proposed =
+    blind.phase === 'found' ? station && blind.slotUtcMs + slots * SLOT_MS + station.clock.monotonicMs() - blind.slotMonotonicMs : undefined
   return (
     <>
       <p>
@@ -44,10 +45,10 @@ export function BlindWay() {
                 {Math.abs(shift) === 1 ? '15 s' : '1 min'}
               </Button>
             ))}
-            <Button variant="contained" size="large" onClick={() => station?.time.acceptFound(slots)}>
+            <Button variant="contained" size="large" onClick={() => void station?.do({ type: 'ft8.acceptFound', slots })}>
               That is the time
             </Button>
-            <Button variant="outlined" size="large" onClick={() => station?.time.blind.cancel()}>
+            <Button variant="outlined" size="large" onClick={() => void station?.do({ type: 'ft8.dropFound' })}>
               Drop it
             </Button>
           </div>
@@ -77,7 +78,7 @@ export function BlindWay() {
             {blind.phase === 'idle' && !hearing && 'Listen to a radio or a recording first, on the Connect screen.'}
           </p>
           {busy ? (
-            <Button variant="outlined" size="large" onClick={() => station?.time.blind.cancel()}>
+            <Button variant="outlined" size="large" onClick={() => void station?.do({ type: 'ft8.dropFound' })}>
               Stop the search
             </Button>
           ) : (

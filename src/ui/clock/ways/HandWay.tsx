@@ -29,7 +29,7 @@ export function HandWay() {
     <>
       <div className={panelStyles.row}>
         {STEPS_MS.map((step) => (
-          <Button key={step} variant="outlined" disabled={perfect} onClick={() => station?.time.byHand(step)}>
+          <Button key={step} variant="outlined" disabled={perfect} onClick={() => void station?.do({ type: 'clock.byHand', byMs: step })}>
             {Math.abs(step) >= 60_000
               ? `${formatSigned(step / 60_000)} min`
               : `${formatSigned(step / 1000, Math.abs(step) < 1000 ? 1 : 0)} s`}
@@ -40,7 +40,7 @@ export function HandWay() {
           onSubmit={(e) => {
             e.preventDefault()
             if (seconds === undefined) return
-            station?.time.byHand(seconds * 1000)
+            void station?.do({ type: 'clock.byHand', byMs: seconds * 1000 })
             setByHand('')
           }}
         >
@@ -64,7 +64,7 @@ export function HandWay() {
         onSubmit={(e) => {
           e.preventDefault()
           if (!station || Number.isNaN(utcMs)) return
-          station.time.byHand(utcMs - station.clock.nowUtcMs())
+          void station.do({ type: 'clock.byHand', byMs: utcMs - station.clock.nowUtcMs() })
           setInstant('')
         }}
       >

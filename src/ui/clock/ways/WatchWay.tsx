@@ -3,6 +3,8 @@ import { useEffect, useState } from 'react'
 import Button from '@mui/material/Button'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
+import { z } from 'zod'
+import { localStore } from '@/engine/browser/localStore'
 import { estimateFromTaps, measureReaction, MOST_TAPS, UNMEASURED_REACTION, type Reaction, type WatchUnit } from '@/core/time'
 import { useLive, useStation } from '../../live/StationProvider'
 import { panelStyles } from '../../parts/Panel'
@@ -12,16 +14,9 @@ const KEY = 'zeptik-reaction'
 const BEAT_MS = 1000
 const BEATS_WANTED = 8
 
-function rememberedReaction(): Reaction | undefined {
-  try {
-    const value = JSON.parse(localStorage.getItem(KEY) ?? 'null') as Partial<Reaction> | null
-    return typeof value?.biasMs === 'number' && typeof value.uncertaintyMs === 'number' && Math.abs(value.biasMs) < 500
-      ? { biasMs: value.biasMs, uncertaintyMs: value.uncertaintyMs }
-      : undefined
-  } catch {
-    return undefined
-  }
-}
+const reactionSchema = z.object({ biasMs: z.number().gt(-500).lt(500), uncertaintyMs: z.number().finite() })
+/** The operator's reaction, as it was measured on this device. */
+const reactionStore = localStore<Reaction | undefined>(KEY, reactionSchema, undefined)
 
 /** A watch read by eye: taps on whole seconds or minutes, less the operator's own delay. */
 export function WatchWay() {
@@ -30,7 +25,7 @@ export function WatchWay() {
   const simulated = useStation((s) => s.clockSimulated)
   const [unit, setUnit] = useState<WatchUnit>('second')
   const [taps, setTaps] = useState<number[]>([])
-  const [reaction, setReaction] = useState<Reaction | undefined>(rememberedReaction)
+  const [reaction, setReaction] = useState<Reaction | undefined>(() => reactionStore.load())
   const [calibrating, setCalibrating] = useState(false)
   const [units, setUnits] = useState(0)
   const [said, setSaid] = useState<string>()
@@ -50,15 +45,12 @@ export function WatchWay() {
   const accept = () => {
     if (!estimate || offsetMs === undefined || !station) return
     const monotonicMs = taps[taps.length - 1]!
-    station.time.read({
-      source: 'watch',
-      kind: 'watch',
-      label: `Watch, ${estimate.taps} taps`,
-      monotonicMs,
-      utcMs: monotonicMs + offsetMs,
-      randomMs: estimate.randomMs,
-      biasMs: uncertaintyMs,
-      windowMs: 0,
+    void station.do({
+      type: 'clock.reading',
+      reading: {
+        ...{ source: 'watch', kind: 'watch', label: `Watch, ${estimate.taps} taps`, monotonicMs, utcMs: monotonicMs + offsetMs },
+        ...{ randomMs: estimate.randomMs, biasMs: uncertaintyMs, windowMs: 0 },
+      },
     })
     setTaps([])
     setUnits(0)
@@ -73,7 +65,7 @@ export function WatchWay() {
           setCalibrating(false)
           if (!measured) return
           setReaction(measured)
-          localStorage.setItem(KEY, JSON.stringify(measured))
+          reactionStore.save(measured)
         }}
       />
     )

@@ -21,7 +21,7 @@ import {
   type Channel,
   type Region,
 } from '@/core/channels'
-import { newId } from '@/engine/newId'
+import { newId } from '@/engine/station/newId'
 import { FileInput } from '../../parts/FileInput'
 import { download } from '../../parts/download'
 import { Page, Panel, panelStyles } from '../../parts/Panel'

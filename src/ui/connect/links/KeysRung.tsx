@@ -27,13 +27,13 @@ export function KeysRung() {
         void (async () => {
           setResult(undefined)
           saidKeyed.current = false
-          const stop = station?.store.subscribe((s) => {
+          const stop = station?.slice('station').subscribe((s) => {
             if (s.links?.control.keyed === true && s.links.keying.state === 'keyed') saidKeyed.current = true
           })
           const sent = await test.send('tone', { amplitude: QUIET, durationS: TONE_S })
           stop?.()
           if (!sent?.sent) return
-          const after = station?.store.getState().links
+          const after = station?.slice('station').getState().links
           if (after?.control.keyed === true)
             setResult({
               state: 'missing',

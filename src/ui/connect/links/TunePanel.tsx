@@ -64,7 +64,7 @@ export function TunePanel() {
             label="Hands are clear, now"
           />
           {sending ? (
-            <Button variant="contained" onClick={() => station?.silence('The tuning carrier was ended.')}>
+            <Button variant="contained" onClick={() => void station?.do({ type: 'silence', why: 'The tuning carrier was ended.' })}>
               End it
             </Button>
           ) : (

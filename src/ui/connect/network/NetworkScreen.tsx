@@ -14,7 +14,7 @@ import {
   type AddressEntry,
   type Topology,
 } from '@/core/links'
-import { newId } from '@/engine/newId'
+import { newId } from '@/engine/station/newId'
 import { Page, Panel, panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 import { useDocument } from '../../parts/useDocument'

@@ -16,7 +16,7 @@ import {
   type ConnectorId,
   type KitItem,
 } from '@/core/chain'
-import { MODES } from '@/core/levels'
+import { SHEET_NAMES } from '@/core/modes'
 import { SERIAL_SPEEDS } from '@/core/links'
 import type { ReadyState } from '@/core/readiness'
 import { useLive } from '../../live/StationProvider'
@@ -80,13 +80,13 @@ function FamilyPanel({ setup, change }: PartProps) {
       )}
       <div className={panelStyles.row} role="group" aria-label="Modes" style={{ marginTop: 12 }}>
         <strong>Modes</strong>
-        {MODES.map((mode) => (
+        {SHEET_NAMES.map((mode) => (
           <FormControlLabel
             key={mode}
             control={
               <Checkbox
                 checked={setup.modes.includes(mode)}
-                onChange={(e) => change({ modes: MODES.filter((m) => (m === mode ? e.target.checked : setup.modes.includes(m))) })}
+                onChange={(e) => change({ modes: SHEET_NAMES.filter((m) => (m === mode ? e.target.checked : setup.modes.includes(m))) })}
               />
             }
             label={mode}

@@ -1,0 +1,20 @@
+import { z } from 'zod'
+
+/** A phrase that the operator keeps at hand. Words in braces are filled in from what is known. */
+export const phraseSchema = z.object({
+  label: z.string().trim().min(1, 'A phrase needs a name').max(20),
+  text: z.string().trim().min(1, 'A phrase needs words').max(400),
+})
+export type Phrase = z.infer<typeof phraseSchema>
+
+/** What the operator chooses for PSK31. */
+export const psk31SettingsSchema = z.object({
+  /** Reports by readability, strength and tone, or by readability in per cent, strength and quality. */
+  reports: z.enum(['rst', 'rsq']).default('rst'),
+  /** Phrases of one's own, after those that are always there. */
+  phrases: z.array(phraseSchema).max(12).default([]),
+})
+export type Psk31Settings = z.infer<typeof psk31SettingsSchema>
+
+/** What is kept of a stretch of text beyond what is kept of anything heard. */
+export const psk31DetailsSchema = z.object({ channel: z.int().min(1) })

@@ -1,0 +1,130 @@
+import { readTold, turnAfter, whoSays, type Psk31Channel, type Psk31Text } from '@/core/psk31'
+import type { ContactDraft, ConversationView, TranscriptLine } from './state'
+
+/** Text of a conversation that is kept. */
+const KEPT_CHARACTERS = 4000
+const TAIL_CHARACTERS = 120
+/** Read for who is who and what was told. */
+const READ_CHARACTERS = 400
+/** A conversation that is no longer heard stays so long. */
+const KEPT_MS = 120_000
+/** After a pause of this length a new line begins. */
+const PAUSE_MS = 2500
+const MOST_LINES = 60
+
+interface Conversation {
+  channel: number
+  frequencyHz: number
+  snrDb: number
+  doing: Psk31Channel['doing']
+  text: string
+  lines: TranscriptLine[]
+  lastUtcMs: number
+}
+
+/** What is read for who is who: the first word may be the end of one, for it was begun before it was heard. */
+const wholeWords = (text: string) => text.slice(-READ_CHARACTERS).replace(/^\S*\s/, '')
+
+/** All conversations heard lately, with their text. Pure bookkeeping. */
+export class Conversations {
+  private readonly all = new Map<number, Conversation>()
+
+  clear(): void {
+    this.all.clear()
+  }
+
+  /** Takes what was read of a piece of sound. @param utcOf when something was, from its seconds */
+  take(texts: readonly Psk31Text[], channels: readonly Psk31Channel[], utcOf: (atS: number) => number, nowUtcMs: number): void {
+    for (const { channel, frequencyHz, snrDb, character, atS } of texts) {
+      const known = this.all.get(channel) ?? this.begin(channel, frequencyHz, nowUtcMs)
+      const utcMs = utcOf(atS)
+      const lines =
+        utcMs - known.lastUtcMs > PAUSE_MS || known.lines.length === 0 ? [...known.lines, { utcMs, mine: false, text: '' }] : known.lines
+      const last = lines.at(-1)!
+      known.lines = [...lines.slice(0, -1), { ...last, text: last.text + character }].slice(-MOST_LINES)
+      known.text = (known.text + character).slice(-KEPT_CHARACTERS)
+      Object.assign(known, { frequencyHz, snrDb, lastUtcMs: utcMs })
+    }
+    const now = new Map(channels.map((channel) => [channel.channel, channel]))
+    for (const known of this.all.values()) {
+      const heard = now.get(known.channel)
+      known.doing = heard?.doing ?? 'gone'
+      if (heard) Object.assign(known, { frequencyHz: heard.frequencyHz, snrDb: heard.snrDb })
+      if (!heard && nowUtcMs - known.lastUtcMs > KEPT_MS) this.all.delete(known.channel)
+    }
+  }
+
+  private begin(channel: number, frequencyHz: number, lastUtcMs: number): Conversation {
+    const begun: Conversation = { channel, frequencyHz, snrDb: 0, doing: 'text', text: '', lines: [], lastUtcMs }
+    this.all.set(channel, begun)
+    return begun
+  }
+
+  /** By frequency. */
+  view(ownCall: string): ConversationView[] {
+    return [...this.all.values()].sort((a, b) => a.frequencyHz - b.frequencyHz).map((one) => viewOf(one, ownCall))
+  }
+
+  lines(channel: number): readonly TranscriptLine[] {
+    return this.all.get(channel)?.lines ?? []
+  }
+
+  frequencyOf(channel: number): number | undefined {
+    return this.all.get(channel)?.frequencyHz
+  }
+
+  callIn(channel: number): string | undefined {
+    const one = this.all.get(channel)
+    return one && whoSays(wholeWords(one.text)).from
+  }
+
+  /** A conversation that is heard at a frequency. */
+  at(frequencyHz: number, withinHz: number): number | undefined {
+    return [...this.all.values()].find((one) => one.doing !== 'gone' && Math.abs(one.frequencyHz - frequencyHz) < withinHz)?.channel
+  }
+}
+
+function viewOf({ channel, frequencyHz, snrDb, doing, text, lines, lastUtcMs }: Conversation, ownCall: string): ConversationView {
+  const said = whoSays(wholeWords(text))
+  const turn = turnAfter(lines.at(-1)?.text ?? '')
+  return {
+    ...{ channel, frequencyHz: Math.round(frequencyHz * 10) / 10, snrDb: Math.round(snrDb), doing, lastUtcMs },
+    tail: text.slice(-TAIL_CHARACTERS).replace(/\s+/g, ' '),
+    ...(said.from && { from: said.from }),
+    ...(said.to && { to: said.to }),
+    cq: said.cq && /\b(CQ|QRZ\?)/i.test(lines.at(-1)?.text ?? ''),
+    toMe: ownCall !== '' && said.to === ownCall,
+    ...(turn && { turn }),
+  }
+}
+
+/** What a conversation tells for the log, where the operator has not said otherwise. Only what the other one said of itself counts. */
+export function draftFrom(
+  draft: ContactDraft,
+  byHand: readonly (keyof ContactDraft)[],
+  lines: readonly TranscriptLine[],
+  ownCall: string,
+): ContactDraft {
+  const theirs = lines.filter((line) => !line.mine)
+  const from = theirs.flatMap((line) => whoSays(line.text).from ?? []).at(-1)
+  const call = byHand.includes('call') || !from || from === ownCall ? draft.call : from
+  // In a conversation of two others, what the one says is not the other's.
+  const own = theirs.filter((line) => {
+    const { from: who } = whoSays(line.text)
+    return who === undefined || who === call
+  })
+  const told = readTold(own.map((line) => line.text).join('\n'))
+  const toUs = own.some((line) => whoSays(line.text).to === ownCall)
+  const found: Partial<ContactDraft> = {
+    call,
+    ...(told.name && { name: told.name[0]! + told.name.slice(1).toLowerCase() }),
+    ...(told.place && { place: titled(told.place) }),
+    ...(told.locator && { locator: told.locator }),
+    ...(told.report && toUs && { reportReceived: told.report }),
+  }
+  for (const field of byHand) delete found[field]
+  return { ...draft, ...found }
+}
+
+const titled = (words: string) =>
+  words.toLowerCase().replace(/(^|[\s'-])([a-z])/g, (_, before: string, letter: string) => before + letter.toUpperCase())

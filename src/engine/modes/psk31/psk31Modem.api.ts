@@ -1,0 +1,15 @@
+import type { Psk31Channel, Psk31Text } from '@/core/psk31'
+
+/** What was read of a piece of sound. */
+export interface Psk31Heard {
+  texts: Psk31Text[]
+  channels: Psk31Channel[]
+}
+
+/** What the worker does that reads all conversations at once. */
+export interface Psk31ModemApi {
+  /** Begins anew. */
+  restart(): void
+  /** @param samples 12 kHz, following the ones before */
+  push(samples: Float32Array): Psk31Heard
+}

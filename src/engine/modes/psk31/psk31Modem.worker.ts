@@ -1,0 +1,17 @@
+import { expose } from 'comlink'
+import { Psk31Band } from '@/core/psk31'
+import type { Psk31ModemApi } from './psk31Modem.api'
+
+let band = new Psk31Band()
+
+const api: Psk31ModemApi = {
+  restart() {
+    band = new Psk31Band()
+  },
+  push(samples) {
+    const texts = band.push(samples)
+    return { texts, channels: band.channels }
+  },
+}
+
+expose(api)

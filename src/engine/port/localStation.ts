@@ -1,0 +1,89 @@
+import type { RunningStation } from '../station/station'
+import { commandSchema, type CheckedCommand, type Command, type CommandType } from './commands'
+import type { Done, Followed, SliceName, Slices, StationPort } from './stationPort'
+
+type Handlers = { [Type in CommandType]: (command: Extract<CheckedCommand, { type: Type }>) => Done | void | Promise<Done | void> }
+
+const DONE: Done = { ok: true }
+
+/** A station that runs in this very page. */
+export class LocalStation implements StationPort {
+  private readonly handlers: Handlers
+
+  constructor(private readonly station: RunningStation) {
+    this.handlers = handlersOf(station)
+  }
+
+  get clock() {
+    return this.station.clock
+  }
+
+  slice<Name extends SliceName>(name: Name): Followed<Slices[Name]> {
+    const { store, modes } = this.station
+    const slices: { [Each in SliceName]: Followed<Slices[Each]> } = { station: store, ft8: modes.ft8.state, psk31: modes.psk31.state }
+    return slices[name]
+  }
+
+  picture(listener: Parameters<StationPort['picture']>[0]): () => void {
+    return this.station.onPicture(listener)
+  }
+
+  async do(command: Command): Promise<Done> {
+    const parsed = commandSchema.safeParse(command)
+    if (!parsed.success) {
+      const issue = parsed.error.issues[0]!
+      return { ok: false, why: `The station cannot do that (${[command.type, ...issue.path].join(' ')}): ${issue.message}.` }
+    }
+    const handler = this.handlers[parsed.data.type] as (checked: CheckedCommand) => Done | void | Promise<Done | void>
+    return (await handler(parsed.data)) ?? DONE
+  }
+}
+
+/** Everything that can be asked of a station: a command without an answer does not compile. */
+function handlersOf(station: RunningStation): Handlers {
+  const { ft8, psk31 } = station.modes
+  const { time } = station
+  return {
+    front: ({ mode }) => station.bringToFront(mode),
+    listen: ({ deviceId, outputId }) => station.listenToMicrophone(deviceId, outputId),
+    play: ({ recording, pace }) => station.playRecording(recording, pace),
+    practise: ({ outputId, type: _, ...options }) => station.startPractice(options, outputId),
+    practiceFaults: ({ faults }) => station.setPracticeFaults(faults),
+    stopListening: () => station.stopListening(),
+    silence: ({ why }) => station.silence(why),
+    checkPassed: () => station.passCheck(),
+    async test({ kind, amplitude, durationS, goesOn }) {
+      const result = await station.sendTest(kind, { amplitude, durationS, ...(goesOn && { goesOn }) })
+      return result.sent ? { ok: true, complete: result.complete, heard: result.heard } : { ok: false, why: result.why, need: result.need }
+    },
+    outputDelay: ({ delayMs }) => station.setOutputDelayMs(delayMs),
+    measureLevels: () => station.levels.restart(false),
+    profile: ({ station: profile }) => station.setProfile(profile),
+    readinessAlso: ({ modesInUse, levelChanges }) => station.readinessAlso(modesInUse, levelChanges),
+    activation: ({ activation }) => station.setActivation(activation),
+    personActed: () => station.personActed(),
+    retryStoring: () => station.retryStoring(),
+    'clock.follow': ({ source }) => time.follow(source),
+    'clock.leaveOut': ({ source, leftOut }) => time.leaveOut(source, leftOut),
+    'clock.forget': ({ source }) => time.forget(source),
+    'clock.byHand': ({ byMs }) => time.byHand(byMs),
+    'clock.reading': ({ reading }) => time.read(reading),
+    'clock.receiver': ({ receiver }) => station.store.setState({ browserReceiver: receiver }),
+    'ft8.answer': ({ call, audioOffsetHz }) => ft8.answer(call, audioOffsetHz),
+    'ft8.callCq': ({ txParity, audioOffsetHz }) => ft8.callCq(txParity, audioOffsetHz),
+    'ft8.say': ({ text, txParity, audioOffsetHz }) => ft8.say(text, txParity, audioOffsetHz),
+    'ft8.sayAgain': () => ft8.sayAgain(),
+    'ft8.arrangeCallers': ({ calls }) => ft8.arrangeCallers(calls),
+    'ft8.stop': () => ft8.stopExchange(),
+    'ft8.findSlots': () => ft8.findSlots(),
+    'ft8.dropFound': () => ft8.dropFound(),
+    'ft8.acceptFound': ({ slots }) => ft8.acceptFound(slots),
+    'psk31.focus': ({ target }) => psk31.focus(target),
+    'psk31.leave': () => psk31.leaveFocus(),
+    'psk31.fill': ({ change }) => psk31.fill(change),
+    'psk31.say': ({ text, ends }) => psk31.say(text, ends),
+    'psk31.takeBack': () => psk31.takeBack(),
+    'psk31.end': () => psk31.endOver(),
+    'psk31.log': () => psk31.log(),
+  }
+}

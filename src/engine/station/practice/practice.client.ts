@@ -1,0 +1,24 @@
+import { transfer, wrap } from 'comlink'
+import type { OperatorAudio, ReceivedAudio, ReceiveFault } from '@/standins'
+import type { PracticeApi, PracticeStart } from './practice.api'
+
+/** The practice band in a worker of its own. */
+export interface PracticeClient {
+  start(options: PracticeStart): Promise<{ label: string; stepMs: number }>
+  setFaults(faults: readonly ReceiveFault[]): Promise<void>
+  render(fromUtcMs: number, count: number): Promise<ReceivedAudio>
+  hear(audio: OperatorAudio): Promise<string | null | undefined>
+  close(): void
+}
+
+export function createPracticeClient(): PracticeClient {
+  const worker = new Worker(new URL('./practice.worker.ts', import.meta.url), { type: 'module' })
+  const remote = wrap<PracticeApi>(worker)
+  return {
+    start: (options) => remote.start(options),
+    setFaults: (faults) => remote.setFaults(faults),
+    render: (fromUtcMs, count) => remote.render(fromUtcMs, count),
+    hear: (audio) => remote.hear(transfer(audio, [audio.samples.buffer])),
+    close: () => worker.terminate(),
+  }
+}

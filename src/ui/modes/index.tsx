@@ -1,0 +1,20 @@
+import type { ComponentType } from 'react'
+import type { SoundModeId } from '@/core/modes'
+import { SlotCell } from './ft8/SlotCell'
+import { FocusCell } from './psk31/FocusCell'
+
+interface ModeScreen {
+  path: string
+  /** As it stands among the stages. */
+  label: string
+  /** On a button that leads there. */
+  go: string
+  /** What the strip shows while the mode is in front. */
+  StripCell: ComponentType<{ now: number | undefined }>
+}
+
+/** Where each mode is operated: a forgotten one does not compile. */
+export const MODE_SCREENS: Record<SoundModeId, ModeScreen> = {
+  ft8: { path: '/slots', label: 'Slots', go: 'Go to the slots', StripCell: SlotCell },
+  psk31: { path: '/ribbons', label: 'Ribbons', go: 'Go to the ribbons', StripCell: FocusCell },
+}
