@@ -23,6 +23,36 @@ const zones = Object.entries(ARROWS).flatMap(([folder, allowed]) =>
     })),
 )
 
+/** Folders of the modes: what all modes share must not look into one of them, nor one mode into another. */
+const MODES = ['ft8', 'psk31', 'packet']
+const SHARED_STATION = {
+  target: './src/engine/station',
+  from: [
+    ...MODES.map((mode) => `./src/core/${mode}`),
+    ...MODES.map((mode) => `./src/standins/${mode}`),
+    ...MODES.map((mode) => `./src/engine/modes/${mode}`),
+  ],
+  message: 'The shared station knows no mode: it has their list (engine/modes) and their declarations (core/modes).',
+}
+const MODE_ZONES = MODES.flatMap((mode) =>
+  MODES.filter((other) => other !== mode).map((other) => ({
+    target: `./src/engine/modes/${mode}`,
+    from: `./src/engine/modes/${other}`,
+    message: 'A mode knows no other mode.',
+  })),
+)
+/** Screens know the station through its port alone. */
+const PORT_ONLY = {
+  target: './src/ui',
+  from: [
+    './src/engine/station/station.ts',
+    './src/engine/port/localStation.ts',
+    './src/engine/modes/index.ts',
+    './src/engine/station/air.ts',
+  ],
+  message: 'Screens know the station through engine/port/stationPort alone, so that it may run elsewhere.',
+}
+
 const PURE = 'The core is pure: time, randomness and transport are arguments.'
 
 const config = [
@@ -46,13 +76,19 @@ const config = [
     plugins: { import: importPlugin },
     settings: { 'import/resolver': { typescript: { project: './tsconfig.json' } }, 'import/ignore': ['node_modules'] },
     rules: {
-      'import/no-restricted-paths': ['error', { zones }],
+      'import/no-restricted-paths': ['error', { zones: [...zones, PORT_ONLY, ...MODE_ZONES] }],
       'import/no-cycle': ['error', { ignoreExternal: true, disableScc: true }],
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }],
       eqeqeq: 'error',
     },
+  },
+  // Its tests are of whole stations, so they may know the modes.
+  {
+    files: ['src/engine/station/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: { 'import/no-restricted-paths': ['error', { zones: [...zones, SHARED_STATION] }] },
   },
   // Playwright's fixtures are given by a function called use, which is no hook.
   { files: ['e2e/**/*.ts'], rules: { 'react-hooks/rules-of-hooks': 'off', 'no-empty-pattern': 'off' } },

@@ -63,15 +63,16 @@ describe('documents of an older or a broken version', () => {
 
 describe('what is kept for a while', () => {
   const report = (n: number, over: Partial<HeardReport> = {}): HeardReport => ({
-    ...{ id: id(n), slotUtcMs: noon, mode: 'FT8', source: 'microphone', text: 'CQ Q2LMN JO31', call: 'Q2LMN', snrDb: -8 },
-    ...{ timeOffsetS: 0.2, audioOffsetHz: 1310, dialFrequencyHz: 14_074_000, clockUncertaintyMs: 40, pass: 1 },
+    ...{ id: id(n), startUtcMs: noon, endUtcMs: noon + 12_640, mode: 'ft8', source: 'microphone', text: 'CQ Q2LMN JO31', call: 'Q2LMN' },
+    ...{ snrDb: -8, locator: null, place: null, audioOffsetHz: 1310, dialFrequencyHz: 14_074_000, clockUncertaintyMs: 40 },
+    details: { timeOffsetS: 0.2, pass: 1 },
     ...over,
   })
 
   it('loses decodes of more than thirty days with the next that come', async () => {
     await storeHeard(
       database,
-      [report(1, { slotUtcMs: noon - 31 * DAY_MS, call: 'Q1ABC' }), report(2, { slotUtcMs: noon - 29 * DAY_MS })],
+      [report(1, { startUtcMs: noon - 31 * DAY_MS, call: 'Q1ABC' }), report(2, { startUtcMs: noon - 29 * DAY_MS })],
       noon,
     )
     await storeHeard(database, [], noon + 365 * DAY_MS)
@@ -83,10 +84,10 @@ describe('what is kept for a while', () => {
     await storeHeard(
       database,
       [
-        report(10, { slotUtcMs: noon, text: 'CQ Q3DEF JO31', call: 'Q3DEF', snrDb: -3 }),
-        report(11, { slotUtcMs: noon + 30_000, text: 'CQ Q3DEF JO32', call: 'Q3DEF', snrDb: -5 }),
-        report(12, { slotUtcMs: noon + 60_000, text: 'Q5RVR Q3DEF RR73', call: 'Q3DEF', snrDb: -9 }),
-        report(13, { slotUtcMs: noon + 60_000, text: 'Q5RVR Q4GHI -11', call: 'Q4GHI' }),
+        report(10, { startUtcMs: noon, text: 'CQ Q3DEF JO31', locator: 'JO31', call: 'Q3DEF', snrDb: -3 }),
+        report(11, { startUtcMs: noon + 30_000, text: 'CQ Q3DEF JO32', locator: 'JO32', call: 'Q3DEF', snrDb: -5 }),
+        report(12, { startUtcMs: noon + 60_000, text: 'Q5RVR Q3DEF RR73', call: 'Q3DEF', snrDb: -9 }),
+        report(13, { startUtcMs: noon + 60_000, text: 'Q5RVR Q4GHI -11', call: 'Q4GHI' }),
       ],
       noon,
     )

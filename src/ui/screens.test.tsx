@@ -7,14 +7,13 @@ import { heardAs } from '@/core/ft8'
 import { emptyContact, type Contact } from '@/core/log'
 import { frameSentence } from '@/core/nmea'
 import { createClockState, reduceClock, type ClockEvent, type ClockReading, type ClockState } from '@/core/time'
-import type { StationState } from '@/engine/station/state'
 import { ClockScreen } from './clock/ClockScreen'
 import { ConnectScreen } from './connect/ConnectScreen'
 import { ContactEditor } from './log/ContactEditor'
 import { ImportPanel } from './log/ImportPanel'
 import { SettingsScreen } from './settings/SettingsScreen'
 import { StationScreen } from './station/StationScreen'
-import { answer, noon, serve, show, type } from './testing'
+import { answer, noon, serve, show, type, type AnyState } from './testing'
 
 describe('StationScreen', () => {
   it('saves what was filled in, in capitals where they belong', async () => {
@@ -73,7 +72,7 @@ describe('SettingsScreen', () => {
     saveSettings.mockRejectedValue(new Error('The server does not answer.'))
     fireEvent.mouseDown(screen.getByLabelText('Distances'))
     fireEvent.click(screen.getByRole('option', { name: 'Miles' }))
-    expect(saveSettings).toHaveBeenCalledWith({ theme: 'day', distanceUnit: 'mi' })
+    expect(saveSettings).toHaveBeenCalledWith({ theme: 'day', distanceUnit: 'mi', modes: ['ft8', 'psk31'] })
     await waitFor(() => expect(screen.getByRole('alert').textContent).toMatch(/does not answer/))
   })
 })
@@ -102,7 +101,7 @@ describe('ClockScreen', () => {
       (s, e) => reduceClock(s, e)[0],
       computer,
     )
-  const withState = (clockState: ClockState, more: Partial<StationState> = {}) => ({
+  const withState = (clockState: ClockState, more: AnyState = {}) => ({
     state: { clockState, timebase: clockState.timebase, ...more },
   })
   const heading = () => screen.getByRole('heading', { level: 1 }).textContent
@@ -200,13 +199,17 @@ describe('ClockScreen', () => {
     way('The band, by ear')
     fireEvent.click(screen.getByRole('button', { name: 'Find the slots by ear' }))
     expect(first.findSlots).toHaveBeenCalled()
-    act(() => first.store.setState({ blind: { phase: 'gathering', haveS: 9, needS: 45 } }))
+    act(() => first.ft8.setState({ blind: { phase: 'gathering', haveS: 9, needS: 45 } }))
     expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('20')
     fireEvent.click(screen.getByRole('button', { name: 'Stop the search' }))
-    expect(first.time.blind.cancel).toHaveBeenCalled()
-    act(() => first.store.setState({ blind: { phase: 'notFound', why: 'no message was decoded' } }))
+    expect(first.dropFound).toHaveBeenCalled()
+    act(() => first.ft8.setState({ blind: { phase: 'notFound', why: 'no message was decoded' } }))
     expect(screen.getByText('Not found: no message was decoded.')).toBeTruthy()
-    act(() => first.store.setState({ blind: { phase: 'found', stations: 6, uncertaintyMs: 90, clockErrorMs: -4300 } }))
+    act(() =>
+      first.ft8.setState({
+        blind: { phase: 'found', stations: 6, uncertaintyMs: 90, clockErrorMs: -4300, slotMonotonicMs: 3000, slotUtcMs: noon },
+      }),
+    )
     expect(screen.getByText(/Found from 6 stations, ±0\.09 s.*this clock is 4\.30 s slow/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: '+1 min' }))
     fireEvent.click(screen.getByRole('button', { name: '−15 s' }))

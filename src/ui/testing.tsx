@@ -2,10 +2,10 @@ import { jest } from '@jest/globals'
 import { fireEvent, render, screen } from '@testing-library/react'
 import type { ReactNode } from 'react'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { createStore } from 'zustand/vanilla'
+import { createStore, type StoreApi } from 'zustand/vanilla'
 import { defaultSettings, emptyStation, type Settings, type Station } from '@/core/station'
-import type { RunningStation } from '@/engine/station/station'
-import { initialState, type StationState } from '@/engine/station/state'
+import type { Command } from '@/engine/port/commands'
+import { initialSlices, type Done, type Slices, type StationPort } from '@/engine/port/stationPort'
 import { LiveContext } from './live/StationProvider'
 
 // What the tests of screens share: a station that only notes what it is told, and a server that answers as it is told.
@@ -19,22 +19,16 @@ const station: Station = {
   powerW: 10,
 }
 
-export function show(what: ReactNode, { state = {}, profileState = 'ready' as 'ready' | 'loading' | 'problem' } = {}) {
-  const store = createStore<StationState>(() => ({ ...initialState, holder: 'here', ...state }))
-  const running = {
-    store,
-    clock: { nowUtcMs: () => noon + 3000, monotonicMs: () => 3000 },
-    time: {
-      byHand: jest.fn(),
-      follow: jest.fn(),
-      leaveOut: jest.fn(),
-      read: jest.fn(),
-      acceptFound: jest.fn(),
-      blind: { cancel: jest.fn(), proposedUtcMs: (slots: number) => noon + slots * 15_000 },
-    },
+/** State of all slices in one, as a test wants it. */
+export type AnyState = Partial<Slices['station'] & Slices['ft8'] & Slices['psk31']>
+
+/** What the tests have a station do; each is told what was asked for. */
+function createSpies(store: StoreApi<Slices['station']>) {
+  return {
+    time: { byHand: jest.fn(), follow: jest.fn(), leaveOut: jest.fn(), read: jest.fn(), acceptFound: jest.fn() },
+    dropFound: jest.fn(),
     levels: { restart: jest.fn((_sourceChanged: boolean) => store.setState({ audio: undefined })) },
     sendTest: jest.fn(async (_kind: string, _options: unknown): Promise<unknown> => ({ sent: false, why: 'No.', need: 'wait' })),
-    whyNot: jest.fn((): { need: string } | undefined => undefined),
     passCheck: jest.fn(),
     silence: jest.fn(),
     setOutputDelayMs: jest.fn(),
@@ -42,6 +36,99 @@ export function show(what: ReactNode, { state = {}, profileState = 'ready' as 'r
     stopListening: jest.fn(),
     playRecording: jest.fn(),
     listenToMicrophone: jest.fn(async () => undefined),
+    stopExchange: jest.fn(),
+    arrangeCallers: jest.fn(),
+    /** All that was asked for, one after the other. */
+    commands: [] as Command[],
+    /** Answers of what is not named above. */
+    answers: {} as Partial<Record<Command['type'], Done>>,
+  }
+}
+type Spies = ReturnType<typeof createSpies>
+
+async function obey(spies: Spies, command: Command): Promise<Done> {
+  spies.commands.push(command)
+  const { time } = spies
+  switch (command.type) {
+    case 'test': {
+      const { kind, type: _, ...options } = command
+      const result = (await spies.sendTest(kind, options)) as {
+        sent: boolean
+        why: string
+        need: 'wait'
+        complete: boolean
+        heard: Float32Array
+      }
+      return result.sent ? { ok: true, complete: result.complete, heard: result.heard } : { ok: false, why: result.why, need: result.need }
+    }
+    case 'clock.byHand':
+      time.byHand(command.byMs)
+      break
+    case 'clock.follow':
+      time.follow(command.source)
+      break
+    case 'clock.leaveOut':
+      time.leaveOut(command.source, command.leftOut)
+      break
+    case 'clock.reading':
+      time.read(command.reading)
+      break
+    case 'ft8.acceptFound':
+      time.acceptFound(command.slots)
+      break
+    case 'ft8.dropFound':
+      spies.dropFound()
+      break
+    case 'ft8.findSlots':
+      spies.findSlots()
+      break
+    case 'ft8.stop':
+      spies.stopExchange()
+      break
+    case 'ft8.arrangeCallers':
+      spies.arrangeCallers(command.calls)
+      break
+    case 'measureLevels':
+      spies.levels.restart(false)
+      break
+    case 'checkPassed':
+      spies.passCheck()
+      break
+    case 'silence':
+      spies.silence(command.why)
+      break
+    case 'outputDelay':
+      spies.setOutputDelayMs(command.delayMs)
+      break
+    case 'stopListening':
+      spies.stopListening()
+      break
+    case 'play':
+      spies.playRecording(command.recording, command.pace)
+      break
+    case 'listen':
+      await spies.listenToMicrophone()
+  }
+  return spies.answers[command.type] ?? { ok: true }
+}
+
+const pick = <T extends object>(initial: T, state: AnyState): T =>
+  ({ ...initial, ...Object.fromEntries(Object.entries(state).filter(([key]) => key in initial)) }) as T
+
+export function show(
+  what: ReactNode,
+  { state = {} as AnyState, profileState = 'ready' as 'ready' | 'loading' | 'problem', own = {} as Partial<Station> } = {},
+) {
+  const store = createStore<Slices['station']>(() => ({ ...pick(initialSlices.station, state), holder: 'here' as const }))
+  const ft8 = createStore<Slices['ft8']>(() => pick(initialSlices.ft8, state))
+  const psk31 = createStore<Slices['psk31']>(() => pick(initialSlices.psk31, state))
+  const clock = { nowUtcMs: () => noon + 3000, monotonicMs: () => 3000 }
+  const spies = createSpies(store)
+  const running = {
+    clock,
+    slice: (name: keyof Slices) => ({ station: store, ft8, psk31 })[name],
+    do: (command: Command) => obey(spies, command),
+    picture: () => () => undefined,
   }
   const saveStation = jest.fn(async (_station: Station) => undefined)
   const saveSettings = jest.fn(async (_settings: Settings) => undefined)
@@ -49,8 +136,8 @@ export function show(what: ReactNode, { state = {}, profileState = 'ready' as 'r
     <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
       <LiveContext.Provider
         value={{
-          station: running as unknown as RunningStation,
-          profile: { station, settings: defaultSettings, demo: false },
+          station: running as StationPort,
+          profile: { station: { ...station, ...own }, settings: defaultSettings, demo: false },
           profileState,
           takeOver: () => undefined,
           silence: () => undefined,
@@ -62,7 +149,7 @@ export function show(what: ReactNode, { state = {}, profileState = 'ready' as 'r
       </LiveContext.Provider>
     </QueryClientProvider>,
   )
-  return { ...running, saveStation, saveSettings }
+  return { ...spies, store, ft8, psk31, clock, saveStation, saveSettings }
 }
 
 export const type = (label: string | RegExp, value: string) => fireEvent.change(screen.getByLabelText(label), { target: { value } })

@@ -135,12 +135,22 @@ describe('what a session holds', () => {
     expect((await places.POST(new Request(url('worked/places'), post({})))).status).toBe(422)
   })
 
-  it('tells who was heard where, RR73 being no place', async () => {
+  it('tells who was heard where, whatever was heard of it last', async () => {
     // Decodes are kept for thirty days of real time.
     const since = Math.floor(Date.now() / 15_000) * 15_000 - 3_600_000
     const report = (n: number, call: string | null, text: string, over = {}) => ({
-      ...{ id: id(500 + n), slotUtcMs: since + n * 15_000, mode: 'FT8', source: 'microphone', text, call, snrDb: -n },
-      ...{ timeOffsetS: 0, audioOffsetHz: 1000, dialFrequencyHz: null, clockUncertaintyMs: null, pass: 1, ...over },
+      ...{
+        id: id(500 + n),
+        startUtcMs: since + n * 15_000,
+        endUtcMs: since + n * 15_000 + 12_640,
+        mode: 'ft8',
+        source: 'microphone',
+        text,
+        call,
+        snrDb: -n,
+      },
+      ...{ locator: /JO31$|KN44$/.exec(text)?.[0] ?? null, place: null, audioOffsetHz: 1000, dialFrequencyHz: null },
+      ...{ clockUncertaintyMs: null, details: { timeOffsetS: 0 }, ...over },
     })
     const reports = [
       report(1, 'Q1ABC', 'CQ Q1ABC JO31'),

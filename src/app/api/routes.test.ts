@@ -175,21 +175,22 @@ describe('the routes', () => {
   it('keep decodes, each once', async () => {
     const report = {
       id: id(500),
-      slotUtcMs: Date.now(),
-      mode: 'FT8',
+      ...{ startUtcMs: Date.now(), endUtcMs: Date.now() + 12_640, mode: 'ft8', locator: 'JO31', place: null },
       source: 'practice',
       text: 'CQ Q1ABC JO31',
       call: 'Q1ABC',
       snrDb: -3,
-      timeOffsetS: 0.1,
       audioOffsetHz: 900,
       dialFrequencyHz: null,
       clockUncertaintyMs: null,
-      pass: 1,
+      details: { timeOffsetS: 0.1, pass: 1 },
     }
     for (let i = 0; i < 2; i++) expect((await heardRoute.POST(new Request(url('heard'), body('POST', [report])))).status).toBe(200)
     expect(await services.database.select().from(heard)).toHaveLength(1)
     expect((await heardRoute.POST(new Request(url('heard'), body('POST', [{ ...report, snrDb: 'loud' }])))).status).toBe(422)
+    // What a mode keeps beside is checked by its own rules.
+    const odd = await heardRoute.POST(new Request(url('heard'), body('POST', [{ ...report, mode: 'psk31' }])))
+    expect([odd.status, JSON.stringify(await odd.json())]).toEqual([422, expect.stringMatching(/PSK31/)])
   })
 
   it('export and import ADIF', async () => {

@@ -1,4 +1,4 @@
-import { bandOf } from '../log'
+import { bandOf } from '../log/bands'
 import type { LinkState } from './linkContracts'
 
 /**

@@ -6,8 +6,8 @@ import { emptyStation, type Station } from '@/core/station'
 import { uncertaintyAt, type Occupancy } from '@/core/time'
 import { whyRefused, type TestKind } from '@/core/transmit'
 import type { ReceiveFault } from '@/standins'
-import { createRunners, type Runners } from '../modes'
-import type { ModeRunner, Refusal, SourceKind } from '../modes/runner'
+import { createRunners, type ModeResources, type Runners } from '../modes'
+import type { ModeHost, ModeRunner, Refusal, SourceKind } from '../modes/runner'
 import { Air, type Authority, type Grant, type OnAir } from './air'
 import type { AudioBlock } from './audioBlock'
 import type { PictureRow } from './bandPicture'
@@ -62,7 +62,11 @@ export class RunningStation {
   private also: ReadinessAlso = { modesInUse: SOUND_MODE_IDS }
   private lastReadinessMs = -Infinity
 
-  constructor(private readonly host: StationHost) {
+  /** @param create what runs each mode; a test may add one of its own */
+  constructor(
+    private readonly host: StationHost,
+    create: (host: ModeHost, resources: ModeResources, usual: typeof createRunners) => Runners = createRunners,
+  ) {
     this.clock = new StationClock(host.monotonicMs, host.wallUtcMs)
     const shared = {
       clock: this.clock,
@@ -98,7 +102,7 @@ export class RunningStation {
     this.outbox = new Outbox(host.outboxStore, host.sendContacts, ({ waiting, problem, stored }) =>
       this.store.setState({ waitingContacts: waiting, storeProblem: problem, storedCount: stored }),
     )
-    this.modes = createRunners(
+    this.modes = create(
       {
         ...shared,
         station: shared.state,
@@ -118,6 +122,7 @@ export class RunningStation {
         recording: () => this.sources.recording,
       },
       host.modes,
+      createRunners,
     )
     this.tests = new TestSender({
       ...shared,

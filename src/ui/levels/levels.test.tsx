@@ -88,8 +88,8 @@ describe('LevelsScreen', () => {
   })
 
   it('asks for the check before a test is sent, and says why one is refused', async () => {
-    const { whyNot, passCheck, sendTest } = show(<LevelsScreen />, { state: { ...listening, audio: hearing() } })
-    whyNot.mockReturnValue({ need: 'firstCheck' })
+    const { store, passCheck, sendTest } = show(<LevelsScreen />, { state: { ...listening, audio: hearing() } })
+    act(() => store.setState({ refusal: { why: 'Check first.', need: 'firstCheck' } }))
     fireEvent.click(screen.getByRole('tab', { name: 'Transmit' }))
     fireEvent.click(screen.getByRole('button', { name: 'One tone, 4 s' }))
     expect(sendTest).not.toHaveBeenCalled()
@@ -103,7 +103,7 @@ describe('LevelsScreen', () => {
     expect(passCheck).toHaveBeenCalled()
     await waitFor(() => expect(screen.getByRole('alert').textContent).toBe('No.'))
     expect(sendTest).toHaveBeenCalledWith('tone', { amplitude: 0.5, durationS: 4 })
-    whyNot.mockReturnValue(undefined)
+    act(() => store.setState({ refusal: undefined }))
     sendTest.mockResolvedValue({ sent: true, complete: true, heard: new Float32Array(60_000) })
     fireEvent.click(screen.getByRole('button', { name: 'One tone, 4 s' }))
     await waitFor(() => expect(screen.getByText(/It was not heard back/)).toBeTruthy(), { timeout: 5000 })
@@ -117,7 +117,9 @@ it('a ramp is stopped by eye: the level is a step below where the meter moved', 
   sendTest.mockReturnValue(new Promise((done) => (ended = done)))
   fireEvent.click(screen.getByRole('button', { name: 'Ramp, 8 s' }))
   // The station's clock stands 3 s after noon, so the ramp is at its half.
-  act(() => store.setState({ onAir: { text: 'Test tone, rising', slotIndex: 0, startUtcMs: noon - 1000, endUtcMs: noon + 7000 } }))
+  act(() =>
+    store.setState({ onAir: { mode: 'ft8', text: 'Test tone, rising', open: false, startUtcMs: noon - 1000, endUtcMs: noon + 7000 } }),
+  )
   fireEvent.click(screen.getByRole('button', { name: 'The meter moves: stop' }))
   expect(silence).toHaveBeenCalled()
   await act(async () => ended({ sent: true, complete: false, heard: new Float32Array(0) }))

@@ -1,7 +1,7 @@
 'use client'
 import { useCallback, useState } from 'react'
 import type { TestKind } from '@/core/transmit'
-import type { TestOptions, TestResult } from '@/engine/station/station'
+import type { TestOptions, TestResult } from '@/engine/station/testSender'
 import { useLive } from '../live/StationProvider'
 
 /** Sends tests of levels on a person's word, and the first-transmission check when the gate asks for it. */

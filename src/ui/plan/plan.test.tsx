@@ -6,7 +6,7 @@ import { act, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { heardAs } from '@/core/ft8'
 import { defaultFieldSetup } from '@/core/power'
 import { emptyPlan, type SessionPlan } from '@/core/session'
-import { initialState } from '@/engine/station/state'
+import { initialSlices } from '@/engine/port/stationPort'
 import { answer, noon, serve, show, type } from '../testing'
 import { KeepKeyedTime } from '../live/KeepKeyedTime'
 import { keyedSince, noteKeyed } from '../live/keyedTime'
@@ -212,17 +212,14 @@ describe('ReachScreen', () => {
   it('puts heard and worked stations on the map, and sums the session up', async () => {
     server({}, [contact(1), contact(2, { transmissions: 6 })])
     const decode = heardAs('CQ Q8NEAR JN87')!
-    const stations = new Map([
-      [
-        'Q8NEAR',
-        {
-          ...{ call: 'Q8NEAR', locator: 'JN87', parity: 'even' as const, lastSlotIndex: noon / 15_000 },
-          ...{ frequencyHz: 900, timeOffsetS: 0, strengths: [{ slotIndex: noon / 15_000, snrDb: -3 }] },
-          ...{ doing: { kind: 'other' as const }, lastDecode: decode, timesHeard: 1 },
-        },
-      ],
-    ])
-    const tally = { ...initialState.tally, heard: 20, lost: 2, messages: 100, firstSlotIndex: 1, lastSlotIndex: 30 }
+    const stations = {
+      Q8NEAR: {
+        ...{ call: 'Q8NEAR', locator: 'JN87', parity: 'even' as const, lastSlotIndex: noon / 15_000 },
+        ...{ frequencyHz: 900, timeOffsetS: 0, strengths: [{ slotIndex: noon / 15_000, snrDb: -3 }] },
+        ...{ doing: { kind: 'other' as const }, lastDecode: decode, timesHeard: 1 },
+      },
+    }
+    const tally = { ...initialSlices.ft8.tally, heard: 20, lost: 2, messages: 100, firstSlotIndex: 1, lastSlotIndex: 30 }
     show(<ReachScreen />, { state: { stations, tally } })
     expect(await screen.findByText(/4 stations with a locator, 2 of them worked/)).toBeTruthy()
     const map = screen.getByRole('img', { name: /^Map around JN97LK: 4 stations within 8000 km/ })

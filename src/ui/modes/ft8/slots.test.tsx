@@ -4,15 +4,12 @@
 import { jest } from '@jest/globals'
 import { fireEvent, render, screen, within } from '@testing-library/react'
 import type { ComponentProps } from 'react'
-import { createStore } from 'zustand/vanilla'
-import { heardAs, hearSlot, reduceExchange, type HeardStation } from '@/core/ft8'
-import { defaultSettings, emptyStation } from '@/core/station'
-import type { RunningStation } from '@/engine/station/station'
-import { initialState, type StationState } from '@/engine/station/state'
-import { LiveContext } from '../../live/StationProvider'
+import { heardAs, hearSlot, reduceExchange, type StationsHeard } from '@/core/ft8'
+import type { Slices } from '@/engine/port/stationPort'
+import { show as showIn, type AnyState } from '../../testing'
 import { ExchangePanel } from './ExchangePanel'
 import { LevelBar } from '../../connect/LevelBar'
-import { isShown, orderViews, viewStations, type Order, type Shown } from './stationOrder'
+import { isShown, orderViews, viewStations, type Order, type Shown, type Surroundings } from './stationOrder'
 
 const decode = (text: string, snrDb = -8) => heardAs(text, { snrDb })!
 
@@ -24,40 +21,16 @@ const answering = reduceExchange(
   { type: 'answer', manner, decode: decode('CQ Q1ABC JO31'), slotIndex, slotUtcMs: noon, audioOffsetHz: 1500 },
 )[0]
 
-function show(state: Partial<StationState>, over: Partial<ComponentProps<typeof ExchangePanel>> = {}) {
-  const store = createStore<StationState>(() => ({ ...initialState, ...state }))
-  const stopExchange = jest.fn()
-  const arrangeCallers = jest.fn()
-  const station = { store, stopExchange, arrangeCallers } as unknown as RunningStation
+function show(state: AnyState, over: Partial<ComponentProps<typeof ExchangePanel>> = {}) {
   const calls = {
     ...{ onCallCq: jest.fn(), onChecked: jest.fn(), onNotNow: jest.fn(), onAnswer: jest.fn(), onParity: jest.fn() },
     ...{ onSay: jest.fn(), onSayAgain: jest.fn() },
   }
-  render(
-    <LiveContext.Provider
-      value={{
-        station,
-        profile: { station: { ...emptyStation, call: 'Q5RVR', locator: 'JN97LK' }, settings: defaultSettings, demo: false },
-        profileState: 'ready',
-        takeOver: () => undefined,
-        silence: () => undefined,
-        saveStation: async () => undefined,
-        saveSettings: async () => undefined,
-      }}
-    >
-      <ExchangePanel
-        now={noon + 16_000}
-        parity="even"
-        ownHz={1500}
-        pending={undefined}
-        practice={false}
-        intruder={undefined}
-        {...calls}
-        {...over}
-      />
-    </LiveContext.Provider>,
-  )
-  return { ...calls, stopExchange, arrangeCallers }
+  const around = { now: noon + 16_000, parity: 'even', ownHz: 1500, pending: undefined, practice: false, intruder: undefined } as const
+  return {
+    ...calls,
+    ...showIn(<ExchangePanel {...around} {...calls} {...over} />, { state, own: { powerW: null, dialFrequencyHz: null } }),
+  }
 }
 
 describe('ExchangePanel', () => {
@@ -125,7 +98,7 @@ describe('ExchangePanel', () => {
       reason: 'complete',
       contactMade: true,
       asksAgain: 'seventyThree',
-    } as StationState['exchange']
+    } as Slices['ft8']['exchange']
     const { onSayAgain } = show({ exchange: ended })
     fireEvent.click(screen.getByRole('button', { name: 'Say it once more' }))
     expect(onSayAgain).toHaveBeenCalledTimes(1)
@@ -156,7 +129,7 @@ describe('ExchangePanel', () => {
 })
 
 describe('stations in order', () => {
-  let stations: ReadonlyMap<string, HeardStation> = new Map()
+  let stations: StationsHeard = {}
   stations = hearSlot(stations, 90, [decode('CQ Q8OLD JO31')], 'Q5RVR')
   stations = hearSlot(
     stations,
@@ -167,14 +140,14 @@ describe('stations in order', () => {
     ],
     'Q5RVR',
   )
-  const worked = new Map([['Q4WK', [{ call: 'Q4WK', band: '20m', mode: 'FT8', locator: 'JO22', name: 'Ada', startedUtcMs: noon }]]])
-  const broken = { otherCall: 'Q1AA', endedUtcMs: 90 * 15_000 } as StationState['unfinished'][number]
-  const views = viewStations(stations.values(), {
+  const worked = { Q4WK: [{ call: 'Q4WK', band: '20m', mode: 'FT8', locator: 'JO22', name: 'Ada', startedUtcMs: noon }] }
+  const broken = { otherCall: 'Q1AA', endedUtcMs: 90 * 15_000 } as Slices['ft8']['unfinished'][number]
+  const views = viewStations(Object.values(stations), {
     slotNow: 101,
     ownLocator: 'JN97LK',
     band: '20m',
     worked,
-    places: { locators: new Set(['JO31', 'JO22']), entities: new Set() },
+    places: { locators: ['JO31', 'JO22'], entities: [] },
     unfinished: [broken],
   })
   it.each([
@@ -194,9 +167,9 @@ describe('stations in order', () => {
 
   it('puts who broke off first while it is heard, and behind those that call once it has faded out', () => {
     const at = (slotNow: number) => {
-      const around = { ownLocator: 'JN97LK', band: '20m', worked, places: { locators: new Set<string>(), entities: new Set<string>() } }
+      const around = { ownLocator: 'JN97LK', band: '20m', worked, places: { locators: [], entities: [] } }
       const heard = hearSlot(stations, 106, [decode('CQ Q4CC JO31')], 'Q5RVR')
-      const seen = orderViews(viewStations(heard.values(), { ...around, slotNow, unfinished: [broken] }), 'now')
+      const seen = orderViews(viewStations(Object.values(heard), { ...around, slotNow, unfinished: [broken] }), 'now')
       return seen.map((v) => v.heard.call)
     }
     expect(at(104).indexOf('Q1AA')).toBeLessThan(at(104).indexOf('Q4CC'))
@@ -206,30 +179,30 @@ describe('stations in order', () => {
   })
 
   it('no longer counts who has just been worked among those who want something', () => {
-    const said = hearSlot(new Map(), slotIndex + 4, [decode('Q5RVR Q4WK RR73')], 'Q5RVR')
+    const said = hearSlot({}, slotIndex + 4, [decode('Q5RVR Q4WK RR73')], 'Q5RVR')
     const around = {
       slotNow: slotIndex + 5,
       ownLocator: 'JN97LK',
       band: '20m',
-      places: { locators: new Set<string>(), entities: new Set<string>() },
+      places: { locators: [], entities: [] },
     }
-    const view = (log: typeof worked) => viewStations(said.values(), { ...around, worked: log, unfinished: [] })[0]!
+    const view = (log: Surroundings['worked']) => viewStations(Object.values(said), { ...around, worked: log, unfinished: [] })[0]!
     expect(view(worked)).toMatchObject({ mine: false })
     expect(isShown(view(worked), 'workable')).toBe(false)
-    expect(view(new Map())).toMatchObject({ mine: true })
+    expect(view({})).toMatchObject({ mine: true })
   })
 
   it('takes five hundred of them', () => {
-    const crowd = new Map(Array.from({ length: 500 }, (_, i) => [`Q${i}`, { ...stations.get('Q4AB')!, call: `Q${i % 10}A${i}` }]))
+    const crowd = Array.from({ length: 500 }, (_, i) => ({ ...stations.Q4AB!, call: `Q${i % 10}A${i}` }))
     const around = {
       slotNow: 101,
       ownLocator: 'JN97LK',
       band: '20m',
       worked,
-      places: { locators: new Set<string>(), entities: new Set<string>() },
+      places: { locators: [], entities: [] },
       unfinished: [],
     }
-    expect(orderViews(viewStations(crowd.values(), around), 'now')).toHaveLength(500)
+    expect(orderViews(viewStations(crowd, around), 'now')).toHaveLength(500)
   })
 })
 

@@ -1,0 +1,74 @@
+import type { Psk31Channel, Psk31Text } from '@/core/psk31'
+import { Conversations, draftFrom } from './conversations'
+import { emptyDraft, type TranscriptLine } from './state'
+
+const start = Date.UTC(2026, 5, 1, 12)
+const utcOf = (atS: number) => start + atS * 1000
+const channel = (n: number, frequencyHz: number): Psk31Channel => ({ channel: n, frequencyHz, snrDb: 3.4, doing: 'text' })
+/** Text of a channel, ten characters a second from a moment on. */
+const texts = (n: number, frequencyHz: number, text: string, fromS: number): Psk31Text[] =>
+  [...text].map((character, i) => ({ channel: n, frequencyHz, snrDb: 3.4, character, atS: fromS + i / 10 }))
+
+describe('conversations', () => {
+  it('stand by frequency, with who speaks to whom, and whose turn it is', () => {
+    const all = new Conversations()
+    const heard = [
+      ...texts(1, 1500, 'x7 cq cq de Q2LMN Q2LMN pse k', 0),
+      ...texts(2, 700, 'rx\nQ5RVR de Q7XYZ kn', 0),
+      ...texts(3, 2000, 'eQ5ONT de Q4ILF', 0),
+    ]
+    all.take(heard, [channel(1, 1500), channel(2, 700), channel(3, 2000)], utcOf, start + 4000)
+    expect(all.view('Q5RVR')).toMatchObject([
+      { channel: 2, frequencyHz: 700, from: 'Q7XYZ', to: 'Q5RVR', toMe: true, cq: false, turn: 'called' },
+      {
+        channel: 1,
+        frequencyHz: 1500,
+        from: 'Q2LMN',
+        toMe: false,
+        cq: true,
+        turn: 'anybody',
+        tail: 'x7 cq cq de Q2LMN Q2LMN pse k',
+        snrDb: 3,
+      },
+      // What was cut at its beginning is no call.
+      { channel: 3, from: 'Q4ILF' },
+    ])
+    expect(all.view('Q5RVR')[2]).not.toHaveProperty('to')
+    expect(all.view('')[0]!.toMe).toBe(false)
+    expect([all.at(1510, 20), all.at(1530, 20), all.callIn(2), all.frequencyOf(9)]).toEqual([1, undefined, 'Q7XYZ', undefined])
+  })
+
+  it('break their lines where somebody paused, and are forgotten two minutes after the end', () => {
+    const all = new Conversations()
+    all.take(texts(1, 900, 'cq', 0), [channel(1, 900)], utcOf, start)
+    all.take(texts(1, 900, 'de Q2LMN', 6), [channel(1, 900)], utcOf, start + 7000)
+    expect(all.lines(1).map(({ text, mine }) => [text, mine])).toEqual([
+      ['cq', false],
+      ['de Q2LMN', false],
+    ])
+    all.take([], [], utcOf, start + 60_000)
+    expect(all.view('')).toMatchObject([{ doing: 'gone' }])
+    all.take([], [], utcOf, start + 130_000)
+    expect(all.view('')).toEqual([])
+  })
+})
+
+describe('what goes into the log', () => {
+  const line = (text: string, mine = false): TranscriptLine => ({ utcMs: start, mine, text })
+  const lines = [
+    line('Q2LMN Q2LMN de Q5RVR Q5RVR k', true),
+    line('Q5RVR de Q2LMN = ga tnx fer call = ur rst 579 579 = name Isa Isa = qth Salt Ferry = loc JO31 = hw? btu Q5RVR de Q2LMN kn'),
+  ]
+  it('is what the other one told, of himself and of us', () => {
+    const told = { call: 'Q2LMN', name: 'Isa', place: 'Salt Ferry', locator: 'JO31', reportReceived: '579' }
+    expect(draftFrom(emptyDraft, [], lines, 'Q5RVR')).toEqual({ ...emptyDraft, ...told })
+  })
+  it('is left as the operator wrote it', () => {
+    const own = { ...emptyDraft, name: 'Isabel', call: 'Q2LMN/P' }
+    expect(draftFrom(own, ['name', 'call'], lines, 'Q5RVR')).toMatchObject({ name: 'Isabel', call: 'Q2LMN/P' })
+  })
+  it('takes no report that was meant for somebody else, and nothing that we said', () => {
+    const others = [line('Q9ZZZ de Q2LMN = ur rst 559 = name Isa'), line('Q2LMN de Q5RVR name Rowan rst 599', true)]
+    expect(draftFrom(emptyDraft, [], others, 'Q5RVR')).toEqual({ ...emptyDraft, call: 'Q2LMN', name: 'Isa' })
+  })
+})

@@ -1,0 +1,164 @@
+import { encodePsk31, Psk31Band } from '@/core/psk31'
+import { emptyStation } from '@/core/station'
+import type { MadeContact } from '@/core/log'
+import type { Outcome, Transmission } from '../../station/air'
+import type { HeardEvent } from '../../station/heardKeeper'
+import { initialState, type StationState } from '../../station/state'
+import type { ModeHost, Refusal } from '../runner'
+import { Psk31Runner } from './psk31Runner'
+
+const noon = Date.UTC(2026, 5, 1, 12)
+
+function setUp() {
+  let nowUtcMs = noon
+  let station: StationState = { ...initialState, mode: 'psk31', source: { kind: 'practice', label: 'Band', warnings: [], pace: 1 } }
+  let refusal: Refusal | undefined
+  let end: ((outcome: Outcome) => void) | undefined
+  const sent: Transmission[] = []
+  const made: MadeContact[] = []
+  const heard: HeardEvent[] = []
+  const notices: string[] = []
+  const host = {
+    clock: { nowUtcMs: () => nowUtcMs },
+    station: () => station,
+    profile: () => ({ ...emptyStation, call: 'Q5RVR' }),
+    air: {
+      send: (transmission: Transmission) => {
+        sent.push(transmission)
+        const begun = { mode: 'psk31' as const, text: '', startUtcMs: nowUtcMs, endUtcMs: nowUtcMs + 120_000, open: true }
+        station = { ...station, onAir: begun }
+        return new Promise<Outcome>((done) => (end = done))
+      },
+    },
+    contacts: { made: (contact: MadeContact) => made.push(contact) },
+    heard: { keep: async (events: HeardEvent[]) => void heard.push(...events) },
+    worked: { askCalls: async () => undefined },
+    whyNot: () => refusal,
+    begin: (what: string) => ({ what, silences: 0 }),
+    notify: (text: string) => notices.push(text),
+  } as unknown as ModeHost
+  let band = new Psk31Band()
+  const modem = {
+    restart: async () => void (band = new Psk31Band()),
+    push: async (samples: Float32Array) => ({ texts: band.push(samples), channels: band.channels }),
+    close: () => undefined,
+  }
+  const runner = new Psk31Runner(host, { createModem: () => modem })
+  runner.restart('practice')
+  /** Lets sound pass by; a gap before it is time without any. */
+  const hear = async (samples: Float32Array, gapMs = 0) => {
+    nowUtcMs += gapMs
+    for (let at = 0; at < samples.length; at += 1200) {
+      runner.block({ samples: samples.slice(at, at + 1200), startUtcMs: nowUtcMs })
+      nowUtcMs += 100
+      await Promise.resolve()
+    }
+    await new Promise((done) => setTimeout(done, 0))
+  }
+  return {
+    ...{ runner, hear, sent, made, heard, notices },
+    refuse: (why: Refusal | undefined) => (refusal = why),
+    state: () => runner.state.getState(),
+    finish: async (complete: boolean) => {
+      end?.({ sent: true, complete, startUtcMs: station.onAir!.startUtcMs })
+      station = { ...station, onAir: undefined }
+      await new Promise((done) => setTimeout(done, 0))
+    },
+    pass: (ms: number) => (nowUtcMs += ms),
+    now: () => nowUtcMs,
+  }
+}
+const signal = (text: string, frequencyHz = 1000) => encodePsk31(text, { sampleRateHz: 12_000, frequencyHz, amplitude: 0.2 })
+const silence = (seconds: number) => new Float32Array(12_000 * seconds)
+
+describe('PSK31 as it runs', () => {
+  it('reads conversations, keeps each stretch, takes one into focus, sends, and logs what was told', async () => {
+    const s = setUp()
+    await s.hear(signal('cq cq cq de Q2LMN Q2LMN Q2LMN pse k'))
+    await s.hear(silence(5))
+    expect(s.state().conversations).toMatchObject([{ from: 'Q2LMN', cq: true, turn: 'anybody' }])
+    expect(s.heard).toMatchObject([{ mode: 'psk31', call: 'Q2LMN', details: { channel: 1 }, text: expect.stringMatching(/cq de Q2LMN/) }])
+    expect(s.heard[0]!.endUtcMs - s.heard[0]!.startUtcMs).toBeGreaterThan(5000)
+    expect(s.runner.say('hello', true)).toMatchObject({ ok: false, why: expect.stringMatching(/in focus/) })
+    expect(s.runner.focus({ channel: 1 })).toEqual({ ok: true })
+    expect(s.state().focus).toMatchObject({ frequencyHz: 1000, draft: { call: 'Q2LMN', reportSent: '599' }, transcript: [{ mine: false }] })
+
+    s.refuse({ why: 'Check first.', need: 'firstCheck' })
+    expect(s.runner.say('Q2LMN de Q5RVR k', true)).toMatchObject({ ok: false, need: 'firstCheck' })
+    s.refuse(undefined)
+    expect(s.runner.say('Q2LMN de Q5RVR ', false)).toEqual({ ok: true })
+    expect(s.sent).toMatchObject([{ mode: 'psk31', start: 'now', length: { atMostMs: 120_000 } }])
+    const opened = await s.sent[0]!.open(12_000)
+    if (!opened.ok) throw new Error(opened.error)
+    const out = new Float32Array(12_000 * 60)
+    // What is typed while it is on joins it.
+    opened.stream.next(new Float32Array(24_000))
+    expect(s.runner.say('k', true)).toEqual({ ok: true })
+    expect(s.runner.say('more', false)).toMatchObject({ ok: false, why: expect.stringMatching(/ending/) })
+    expect(s.runner.focus({ frequencyHz: 2000 })).toMatchObject({ ok: false })
+    expect(s.runner.busy()).toBe(true)
+    opened.stream.next(out)
+    s.pass(4000)
+    s.runner.tick()
+    expect(s.state().over).toMatchObject({ phase: 'ending' })
+    const { over } = s.state()
+    if (over.phase === 'none') throw new Error('no over')
+    expect(over.sent.length).toBeGreaterThan(0)
+    expect(over.sent + over.waiting).toBe('Q2LMN de Q5RVR k')
+    s.pass(6000)
+    await s.finish(true)
+    expect(s.state().over).toEqual({ phase: 'none' })
+    expect(s.state().focus!.transcript.at(-1)).toMatchObject({ mine: true, text: 'Q2LMN de Q5RVR k' })
+
+    await s.hear(signal('Q5RVR de Q2LMN = ur rst 579 579 = name Isa Isa = loc JO31 kn'))
+    await s.hear(silence(2))
+    expect(s.state().focus!.draft).toMatchObject({ name: 'Isa', locator: 'JO31', reportReceived: '579' })
+    s.runner.fill({ name: 'Isabel' })
+    expect(s.runner.log()).toEqual({ ok: true })
+    expect(s.made).toMatchObject([
+      { mode: 'psk31', call: 'Q2LMN', name: 'Isabel', locator: 'JO31', reportSent: '599', reportReceived: '579', audioOffsetHz: 1000 },
+    ])
+    expect(s.made[0]!.evidence.map((one) => one.direction)).toEqual(expect.arrayContaining(['heard', 'sent']))
+    expect(s.state().focus!.loggedUtcMs).toBe(s.now())
+    // All of it is plain data.
+    expect(JSON.parse(JSON.stringify(s.state()))).toEqual(s.state())
+  }, 30_000)
+
+  it('says what was cut off, and where nobody can be logged', async () => {
+    const s = setUp()
+    expect(s.runner.focus({ channel: 3 })).toMatchObject({ ok: false })
+    expect(s.runner.focus({ frequencyHz: 1700 })).toEqual({ ok: true })
+    expect(s.runner.log()).toMatchObject({ ok: false, why: expect.stringMatching(/call/) })
+    s.runner.say('cq cq cq de Q5RVR Q5RVR pse k', true)
+    const opened = await s.sent[0]!.open(12_000)
+    if (opened.ok) for (let i = 0; i < 60; i++) opened.stream.next(new Float32Array(1200))
+    s.pass(4000)
+    await s.finish(false)
+    expect(s.notices).toEqual([expect.stringMatching(/^Cut off after "cq/)])
+    const line = s.state().focus!.transcript.at(-1)!
+    expect(line.mine).toBe(true)
+    expect(line.text.length).toBeLessThan(20)
+    s.runner.leaveFocus()
+    expect(s.state().focus).toBeUndefined()
+  })
+
+  it('keeps time over a gap, hears nothing while it sends, and begins anew after a long one', async () => {
+    const s = setUp()
+    await s.hear(silence(1))
+    await s.hear(signal('cq de Q2LMN Q2LMN k'), 2000)
+    await s.hear(silence(4))
+    const [event] = s.heard
+    // The signal began three seconds after noon, its text a second later.
+    expect(event!.startUtcMs - noon).toBeGreaterThan(3500)
+    expect(event!.startUtcMs - noon).toBeLessThan(5500)
+    await s.hear(silence(1), 20_000)
+    expect(s.state().conversations).toEqual([])
+    s.runner.focus({ frequencyHz: 1700 })
+    s.runner.say('cq de Q5RVR', true)
+    await s.hear(signal('cq de Q7XYZ Q7XYZ k', 800))
+    expect(s.state().conversations).toEqual([])
+    await s.finish(true)
+    s.runner.restart(undefined)
+    expect(s.state()).toEqual({ conversations: [], focus: undefined, over: { phase: 'none' } })
+  }, 30_000)
+})
