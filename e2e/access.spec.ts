@@ -19,7 +19,7 @@ const SCREENS = [
     '/connect/channels',
     '/clock',
   ],
-  ...['/levels', '/radio', '/slots', '/reach', '/log', '/practise', '/settings'],
+  ...['/levels', '/radio', '/slots', '/ribbons', '/reach', '/log', '/practise', '/settings'],
 ]
 
 for (const theme of ['day', 'night'] as const) {

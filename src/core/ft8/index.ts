@@ -7,9 +7,7 @@ export { type Info } from './infoField'
 export type { Ft8Message, StandardMessage } from './message'
 export { modulate, type ModulateOptions } from './modulate'
 export { packMessage, type PackResult } from './payload'
-export { payloadToTones } from './symbols'
 export { encodeFt8, type EncodeResult } from './encode'
-export { conventionalDials } from './dials'
 export {
   addSignal,
   amplitudeForSnr,

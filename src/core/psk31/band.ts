@@ -36,6 +36,8 @@ const CLOSE_HZ = 110
 const RANGE_DB = { close: 32, far: 48 }
 const NUMBER_KEPT_S = 60
 const MOST_CHANNELS = 40
+/** What a receiver can tell at most. */
+const BEST_SNR_DB = 60
 
 interface Open {
   channel: number
@@ -83,7 +85,11 @@ export class Psk31Band {
     if (searched.length < SEARCHED_SPECTRA) return []
     this.letGo(nowS)
     const power = meanPower(searched)
-    for (const open of this.open) open.noise = noiseAbout(power, open.receiver.frequencyHz)
+    for (const open of this.open) {
+      const noise = noiseAbout(power, open.receiver.frequencyHz)
+      // A receiver that is muted, because its own station sends, says nothing of the noise.
+      if (noise > 0) open.noise = noise
+    }
     // Each is read from before it was found: what was missed would be the call.
     const found = searchBand(searched).flatMap(({ frequencyHz }) => {
       if (this.isOpen(frequencyHz)) return []
@@ -151,6 +157,8 @@ function named(open: Open, heard: readonly HeardCharacter[]): Psk31Text[] {
 function snrOf({ receiver, noise }: Open): number {
   // A bin of the spectrum holds the noise of its whole length; the filter lets through what it is wide.
   const noiseDensity = (2 * noise) / SPECTRUM_SAMPLES / SAMPLE_RATE_HZ
+  // In a recording without any noise there is nothing to compare with.
+  if (!(noiseDensity > 0)) return BEST_SNR_DB
   const energy = receiver.bitEnergy(noiseDensity)
-  return 10 * Math.log10(Math.max(energy / noiseDensity, 1e-3)) + 10 * Math.log10(BAUD / 2500)
+  return Math.min(BEST_SNR_DB, 10 * Math.log10(Math.max(energy / noiseDensity, 1e-3)) + 10 * Math.log10(BAUD / 2500))
 }

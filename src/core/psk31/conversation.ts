@@ -89,7 +89,7 @@ export interface Known {
 }
 
 /** What may stand in braces, in words for the screen. */
-export const PHRASE_WORDS: Readonly<Record<keyof Known, string>> = {
+const PHRASE_WORDS: Readonly<Record<keyof Known, string>> = {
   me: 'own call',
   them: 'their call',
   myName: 'own name',

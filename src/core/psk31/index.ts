@@ -1,6 +1,5 @@
 export { Psk31Band, type Psk31Channel, type Psk31Text } from './band'
-export { fillPhrase, PHRASE_WORDS, readTold, turnAfter, USUAL_PHRASES, whoSays, type Known, type Told, type Turn } from './conversation'
-export { psk31Dials } from './dials'
+export { fillPhrase, readTold, turnAfter, USUAL_PHRASES, whoSays, type Known, type Told, type Turn } from './conversation'
 export { encodePsk31, Psk31Modulator, type Psk31ModulatorOptions } from './modulate'
 export { type Phrase, type Psk31Settings } from './settings'
 export { type Psk31Doing } from './receiver'

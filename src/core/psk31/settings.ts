@@ -1,7 +1,7 @@
 import { z } from 'zod'
 
 /** A phrase that the operator keeps at hand. Words in braces are filled in from what is known. */
-export const phraseSchema = z.object({
+const phraseSchema = z.object({
   label: z.string().trim().min(1, 'A phrase needs a name').max(20),
   text: z.string().trim().min(1, 'A phrase needs words').max(400),
 })

@@ -2,7 +2,6 @@ export {
   createGate,
   LONGEST_TEST_MS,
   LONGEST_OF_ALL_MS,
-  LONGEST_TRANSMISSION_MS,
   reduceGate,
   whyRefused,
   type GateEffect,

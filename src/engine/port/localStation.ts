@@ -1,3 +1,4 @@
+import { MODES, SOUND_MODE_IDS } from '@/core/modes'
 import type { RunningStation } from '../station/station'
 import { commandSchema, type CheckedCommand, type Command, type CommandType } from './commands'
 import type { Done, Followed, SliceName, Slices, StationPort } from './stationPort'
@@ -34,8 +35,17 @@ export class LocalStation implements StationPort {
       const issue = parsed.error.issues[0]!
       return { ok: false, why: `The station cannot do that (${[command.type, ...issue.path].join(' ')}): ${issue.message}.` }
     }
+    const notInFront = this.whyNotInFront(parsed.data.type)
+    if (notInFront) return notInFront
     const handler = this.handlers[parsed.data.type] as (checked: CheckedCommand) => Done | void | Promise<Done | void>
     return (await handler(parsed.data)) ?? DONE
+  }
+
+  /** What a mode is asked to do it does only in front: else it would go on unseen when it comes back there. */
+  private whyNotInFront(type: CommandType): Done | undefined {
+    const mode = SOUND_MODE_IDS.find((id) => type.startsWith(`${id}.`))
+    if (!mode || mode === this.station.store.getState().mode) return undefined
+    return { ok: false, why: `${MODES[mode].name} is not in front. Bring it there first.` }
   }
 }
 

@@ -105,10 +105,10 @@ export class PracticeOutput implements AudioOutput {
     const samples = playing.samples.slice(0, Math.min(playing.samples.length, played))
     if (playing.request.test) this.heard = monitorPracticeTransmitter(samples, playing.request.sampleRateHz)
     playing.onEnded(complete)
-    this.give(playing, samples, true)
+    this.give(playing, samples, true, complete)
   }
 
-  private give({ request, before }: Playing, samples: Float32Array, last: boolean): void {
+  private give({ request, before }: Playing, samples: Float32Array, last: boolean, complete = false): void {
     if (request.test) return
     // The band lives by true time: with a clock that is off, the transmission reaches it early or late.
     const startUtcMs = this.clock.worldAtUtc(request.startUtcMs + (before / request.sampleRateHz) * 1000)
@@ -116,9 +116,10 @@ export class PracticeOutput implements AudioOutput {
     this.band
       .hear({ samples, sampleRateHz: request.sampleRateHz, startUtcMs, last })
       .then((copied) => {
-        if (last && copied !== undefined) this.onCopied(copied)
+        // What was cut off on purpose need not be copied.
+        if (complete && copied !== undefined) this.onCopied(copied)
       })
-      .catch(() => last && this.onCopied(null))
+      .catch(() => complete && this.onCopied(null))
       .finally(() => last && this.clock.release('band listens'))
   }
 }

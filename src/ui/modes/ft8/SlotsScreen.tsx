@@ -56,10 +56,13 @@ export function SlotsScreen() {
   })
   const answerLatest = useCallback((call: string) => latestAnswer.current(call), [])
   const talking = spoilt.find((s) => s.slotIndex >= slotNow - 1)
+  const other = useStation((s) => s.mode !== 'ft8' && s.source.kind !== 'none')
   const on = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
+  const bar = <DialBar title="Slots" mode="ft8" onProblem={(why) => setRefusal({ why, need: '' })} />
+  if (other) return <div className={styles.screen}>{bar}</div>
   return (
     <div className={styles.screen}>
-      <DialBar title="Slots" mode="ft8" onProblem={(why) => setRefusal({ why, need: '' })} />
+      {bar}
       <StationList slotNow={slotNow} onAnswer={answerLatest} listening={on} />
       <div className={styles.side}>
         <section className={styles.card} aria-label="Band picture">

@@ -10,12 +10,17 @@ import styles from './Ribbons.module.css'
 export function RibbonsScreen() {
   const practice = useStation((s) => s.source.kind === 'practice')
   const on = useStation((s) => s.mode === 'psk31' && ['microphone', 'recording', 'practice'].includes(s.source.kind))
+  const other = useStation((s) => s.mode !== 'psk31' && s.source.kind !== 'none')
   const trying = useAttempt()
   return (
     <div className={styles.screen}>
       <DialBar title="Ribbons" mode="psk31" onProblem={(why) => trying.setRefusal({ why, need: '' })} />
-      <RibbonList listening={on} onRefused={(why) => trying.setRefusal({ why, need: '' })} />
-      <FocusPanel trying={trying} practice={practice} />
+      {!other && (
+        <>
+          <RibbonList listening={on} onRefused={(why) => trying.setRefusal({ why, need: '' })} />
+          <FocusPanel trying={trying} practice={practice} />
+        </>
+      )}
     </div>
   )
 }

@@ -86,13 +86,16 @@ function draw(
   if (levels) drawLevels(paint, levels, height)
   // Each ribbon is joined to its place.
   paint.lineWidth = 1.5
+  const scrolled = element.parentElement?.scrollTop ?? 0
   for (const { share, row, frequencyHz } of marks) {
+    const y = row * ROW_PX + ROW_PX / 2 - scrolled
+    if (y < 0 || y > height) continue
     const own = focusHz !== undefined && Math.abs(frequencyHz - focusHz) < 20
     paint.strokeStyle = colour(own ? '--transmit' : '--ink')
     paint.lineWidth = own ? 3 : 1.2
     paint.beginPath()
     paint.moveTo(SCALE_PX + BARS_PX, share * height)
-    paint.lineTo(width, Math.min(height - 2, row * ROW_PX + ROW_PX / 2))
+    paint.lineTo(width, y)
     paint.stroke()
   }
   if (focusHz === undefined) return
