@@ -1,4 +1,5 @@
 import { createRealFft } from '../dsp/fft'
+import { hannWindow } from '../dsp/hann'
 import { powerToDb, quantile, quantileInPlace } from './quantile'
 import { SAMPLE_RATE_HZ } from '../dsp/sampleRate'
 
@@ -39,7 +40,7 @@ export interface HumMeter {
 /** Listens for the 50 Hz and 60 Hz families over the last twenty seconds, in steps of one. */
 export function createHumMeter(): HumMeter {
   const fft = createRealFft(BLOCK)
-  const window = Float64Array.from({ length: BLOCK }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / BLOCK))
+  const window = hannWindow(BLOCK)
   // A line of power P spreads over bins whose powers sum to P times this.
   const lineScale = 2 / (BLOCK * window.reduce((sum, w) => sum + w * w, 0))
   const block = new Float64Array(BLOCK)

@@ -1,4 +1,5 @@
 import { createRealFft } from '../dsp/fft'
+import { hannWindow } from '../dsp/hann'
 import { SAMPLE_RATE_HZ } from '../dsp/sampleRate'
 
 const FRAME = 2048
@@ -21,7 +22,7 @@ export interface SpectrumHistory {
 
 export function createSpectrumHistory(keptFrames = KEPT_FRAMES): SpectrumHistory {
   const fft = createRealFft(FRAME)
-  const window = Float64Array.from({ length: FRAME }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / FRAME))
+  const window = hannWindow(FRAME)
   const scale = 2 / (SAMPLE_RATE_HZ * window.reduce((sum, w) => sum + w * w, 0))
   const buffer = new Float32Array(FRAME)
   const windowed = new Float64Array(FRAME)

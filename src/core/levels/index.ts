@@ -21,6 +21,5 @@ export {
 } from './levelProfile'
 export { HOLD_GOOD_MS, idleReceiveSetup, reduceReceiveSetup, type ReceiveSetup, type ReceiveSetupState } from './receiveSetup'
 export { judgeDevice, SampleClockMeter, type DeviceFacts, type SampleClock } from './deviceFindings'
-export { adviseTncLevel, type TncAdvice, type TncStep } from './tncLevel'
 export { levelHistoryBatchSchema, levelHistorySchema, type LevelHistoryEntry } from './levelHistory'
 export { emptySheet, radioSheetSchema, sheetsFileSchema, type RadioSheet, type SheetLine, type SheetMode } from './radioSheet'

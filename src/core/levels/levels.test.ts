@@ -1,7 +1,6 @@
 import { examineAudio } from '../audio'
 import { createBandFilter, whiteNoise } from '../dsp'
 import {
-  adviseTncLevel,
   compareNoise,
   compareWithProfile,
   emptySheet,
@@ -184,15 +183,6 @@ describe('what no sample shows', () => {
     meter.restart()
     expect(meter.measure()).toBeUndefined()
   })
-})
-
-test('a TNC’s level is the middle of where it decodes', () => {
-  const step = (setting: string, good: number, of = 10) => ({ setting, good, of })
-  const found = adviseTncLevel([step('1', 2), step('2', 9), step('3', 10), step('4', 10), step('5', 9), step('6', 4)])
-  expect(found).toMatchObject({ state: 'found', setting: '4' })
-  expect(adviseTncLevel([step('1', 1), step('2', 2), step('3', 0)]).state).toBe('deaf')
-  expect(adviseTncLevel([step('1', 1), step('2', 3, 3), step('3', 0)])).toMatchObject({ state: 'more', setting: '2' })
-  expect(adviseTncLevel([]).state).toBe('more')
 })
 
 test('sheets travel as JSON and come back the same; others are refused', () => {

@@ -1,5 +1,6 @@
 import { SAMPLE_RATE_HZ } from '../dsp/sampleRate'
 import { createRealFft } from '../dsp/fft'
+import { hannWindow } from '../dsp/hann'
 import { amplitudeToDb, powerToDb, quantile } from '../audio/quantile'
 import { RAMP_STEPS, RAMP_SPAN_DB, TONE_HZ, TWO_TONES_HZ, makeSweep } from './testSignal'
 
@@ -152,12 +153,13 @@ export function adviseLevel(samples: Float32Array, durationS: number, topLevel: 
 /** Level of the tone in a short stretch, and its harmonics, by correlation; undefined when it is not there. */
 function toneIn(part: Float32Array): { heardDbfs: number; harmonicDb: number } | undefined {
   if (part.length < 600) return undefined
+  const window = hannWindow(part.length)
   const powerAt = (hz: number) => {
     let re = 0
     let im = 0
     let weight = 0
     for (let i = 0; i < part.length; i++) {
-      const w = 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / part.length)
+      const w = window[i]!
       const angle = (2 * Math.PI * hz * i) / SAMPLE_RATE_HZ
       re += w * part[i]! * Math.cos(angle)
       im += w * part[i]! * Math.sin(angle)

@@ -1,5 +1,4 @@
-import { createRealFft } from '@/core/dsp'
-import { SAMPLE_RATE_HZ } from '@/core/dsp'
+import { createRealFft, hannWindow, SAMPLE_RATE_HZ } from '@/core/dsp'
 import type { AudioBlock } from './audioBlock'
 
 /** One line of the band picture. */
@@ -17,7 +16,7 @@ const PICTURE_BINS = Math.ceil(3100 / PICTURE_BIN_HZ)
 /** Turns the stream of blocks into lines of a spectrogram, one for each 0.16 s. */
 export class BandPicture {
   private readonly fft = createRealFft(FFT_SIZE)
-  private readonly window = Float64Array.from({ length: FFT_SIZE }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / FFT_SIZE))
+  private readonly window = hannWindow(FFT_SIZE)
   private readonly buffer = new Float32Array(FFT_SIZE)
   private readonly windowed = new Float64Array(FFT_SIZE)
   private readonly re = new Float64Array(FFT_SIZE / 2 + 1)
