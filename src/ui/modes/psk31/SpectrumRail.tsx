@@ -71,7 +71,8 @@ function draw(
     element.width = Math.round(width * scale)
     element.height = Math.round(height * scale)
   }
-  const paint = element.getContext('2d')!
+  const paint = element.getContext('2d')
+  if (!paint) return
   paint.setTransform(scale, 0, 0, scale, 0, 0)
   paint.clearRect(0, 0, width, height)
   paint.font = '13px "Atkinson Hyperlegible Next", sans-serif'
