@@ -3,7 +3,8 @@ import { parseAdi } from './adi'
 import { adifBatches, type AdifBatch } from './adifBatches'
 import { adifToContacts, contactsToAdif } from './adif'
 import { bandOf } from './bands'
-import { contactSchema, duplicateKey, emptyContact, missingFrom, type Contact } from './contact'
+import { contactSchema, duplicateKey, emptyContact, type Contact } from './contact'
+import { missingFrom } from './missing'
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`
 const noon = Date.UTC(2026, 5, 1, 12)
@@ -145,6 +146,11 @@ describe('contacts', () => {
   it('say what is missing', () => {
     expect(missingFrom(full)).toEqual([])
     expect(missingFrom({ ...full, locator: null, reportReceived: null })).toEqual(['locator', 'report received'])
+    // Each mode asks for what it is about; of others the usual is asked.
+    const bare = { ...full, locator: null, reportSent: null }
+    expect(missingFrom({ ...bare, mode: 'PSK', submode: 'PSK31' })).toEqual(['report sent'])
+    expect(missingFrom({ ...bare, mode: 'PKT' })).toEqual([])
+    expect(missingFrom({ ...bare, mode: 'CW' })).toEqual(['locator', 'report sent'])
   })
   it('are duplicates by call, band and mode', () => {
     expect(duplicateKey(full)).toBe(duplicateKey({ ...full, band: '20m' }))

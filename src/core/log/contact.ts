@@ -116,16 +116,6 @@ export function radioFrequencyHz(contact: Pick<Contact, 'dialFrequencyHz' | 'aud
   return contact.dialFrequencyHz === null ? null : contact.dialFrequencyHz + (contact.audioOffsetHz ?? 0)
 }
 
-/** What a complete log entry has and this one lacks, in words. */
-export function missingFrom(contact: Contact): string[] {
-  const missing: string[] = []
-  if (!contact.locator) missing.push('locator')
-  if (!contact.band) missing.push('band')
-  if (!contact.reportSent) missing.push('report sent')
-  if (!contact.reportReceived) missing.push('report received')
-  return missing
-}
-
 /** Contacts with equal keys are duplicates: the same station on the same band in the same mode. */
 export function duplicateKey(contact: Pick<Contact, 'call' | 'band' | 'mode' | 'submode'>): string {
   return `${contact.call} ${contact.band ?? '?'} ${contact.submode ?? contact.mode}`

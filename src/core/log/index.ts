@@ -2,7 +2,7 @@ export { ADI_LIMIT_BYTES, type AdiProblem } from './adi'
 export { adifHeader, contactToAdif } from './adif'
 export { adifBatches, type AdifBatch } from './adifBatches'
 export { bandNames, bandOf } from './bands'
-export { contactChangeSchema, contactSchema, duplicateKey, emptyContact, missingFrom, type Contact, type Evidence } from './contact'
+export { contactChangeSchema, contactSchema, duplicateKey, emptyContact, type Contact, type Evidence } from './contact'
 export { ContactTraces, type ContactTrace } from './sameContact'
 export {
   adifImportOrderSchema,
@@ -19,3 +19,4 @@ export {
 } from './logContracts'
 export { contactFromMade, type ContactCircumstances, type MadeContact } from './contactMade'
 export { storable } from './storable'
+export { missingFrom } from './missing'

@@ -36,7 +36,9 @@ export class ContactKeeper {
       ...(knownName && { knownName }),
       ...(clockUncertaintyMs !== undefined && { clockUncertaintyMs }),
     })
-    const { call, band, mode, locator, name, startedUtcMs } = contact
+    const { call, band, locator, name, startedUtcMs } = contact
+    // As the log tells it when it is asked.
+    const mode = contact.submode ?? contact.mode
     this.host.set({
       workedPlaces: withPlace(workedPlaces, contact),
       worked: { ...worked, [call]: [{ call, band, mode, locator, name, startedUtcMs }, ...(worked[call] ?? [])] },
