@@ -78,7 +78,7 @@ export class Air {
   private onAir: OnAir | undefined
   private finish: ((complete: boolean) => void) | undefined
   private keying: { keyer: Keyer; timer: ReturnType<typeof setTimeout> } | undefined
-  /** Counts silences: what was begun before one, and audio that was still being made, never goes out. */
+  /** Counts silences, also those of the watchdog: what was begun before one, and audio that was still being made, never goes out. */
   private silences = 0
 
   constructor(private readonly host: AirHost) {
@@ -96,7 +96,11 @@ export class Air {
   event(event: GateEvent): GateEffect[] {
     const [next, effects] = reduceGate(this.gate, event)
     this.gate = next
-    for (const effect of effects) if (effect.type === 'unkey') this.stopAudio()
+    for (const effect of effects) {
+      if (effect.type !== 'unkey') continue
+      this.silences++
+      this.stopAudio()
+    }
     this.host.onChange(this.gate, this.onAir)
     return effects
   }
@@ -109,7 +113,6 @@ export class Air {
 
   /** Silent at once, whatever is going on; nothing goes out again until a person begins something. */
   silence(why: string): void {
-    this.silences++
     this.stopAudio()
     this.event({ type: 'silence', nowMs: this.host.monotonicMs(), why })
   }

@@ -35,7 +35,7 @@ describe('a keyer over a link', () => {
     key.unkey()
     await jest.advanceTimersByTimeAsync(3000)
     expect(sent.map((s) => s.action)).toEqual(['on', 'alive', 'alive', 'alive', 'off'])
-    expect(sent[0]).toEqual({ action: 'on', id: 'a', acknowledged: 7, longestMs: 12_640 })
+    expect(sent[0]).toEqual({ action: 'on', id: 'a', acknowledged: 7, longestMs: 12_780 })
   })
 
   it('tells when it was unkeyed by itself, and stops saying that it is alive when it could not key', async () => {

@@ -77,7 +77,7 @@ export class LinkKeyer implements Keyer {
       })
     }, ALIVE_EVERY_MS)
     this.alive = alive
-    const done = await send({ action: 'on', id, acknowledged: acknowledged(), longestMs: asked(longestMs) })
+    const done = await send({ action: 'on', id, acknowledged: acknowledged(), longestMs: asked(this.leadMs + longestMs + this.tailMs) })
     if (!done.ok && this.alive === alive) this.stopAlive()
     // Unkeyed while the answer was on its way, or not known to be keyed: the orders may have been turned round, so it is said again.
     if (this.alive === undefined) void send({ action: 'off' })
