@@ -22,6 +22,7 @@ describe('the stages', () => {
     const [ready, operate] = stagesFor(['ft8', 'psk31'])
     const states = [...ready!.stages, ...operate!.stages].map((stage) => [stage.label, stateOf(stage, readiness, 'ft8')])
     expect(Object.fromEntries(states)).toMatchObject({ 'Ready?': undefined, Station: 'missing', Slots: 'attention', Ribbons: 'missing' })
+    expect(stateOf(operate!.stages[0]!, { ...readiness, answer: 'no' }, 'ft8')).toBe('missing')
     expect(worstOf(['ready', undefined, 'unknown', 'attention'])).toBe('attention')
     expect(stateOf(ready!.stages[2]!, undefined, 'ft8')).toBeUndefined()
   })

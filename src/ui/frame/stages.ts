@@ -58,7 +58,9 @@ export function stateOf({ items, mode }: Stage, readiness: Readiness | undefined
     const other = readiness.others.find((one) => one.mode === mode)
     return other && ANSWERS[other.answer]
   }
-  return worstOf(readiness.items.filter((item) => items.includes(item.id)).map((item) => item.state))
+  const states = readiness.items.filter((item) => items.includes(item.id)).map((item) => item.state)
+  // Where a mode is operated the question is whether it can be.
+  return worstOf(mode ? [...states, ANSWERS[readiness.answer]] : states)
 }
 
 export function worstOf(states: readonly (ReadyState | undefined)[]): ReadyState | undefined {
