@@ -10,6 +10,8 @@ import type { Recording } from '../station/sources'
 import type { BrowserReceiver } from '../station/state'
 
 const parity = z.enum(['even', 'odd'])
+/** How many times as fast as real time a world of its own may run. */
+const pace = z.number().min(1).max(60)
 const audioHz = z.number().min(0).max(4000)
 const call = z.string().min(1).max(20)
 const id = z.string().max(500).optional()
@@ -24,14 +26,14 @@ const stationCommands = [
   z.object({
     type: z.literal('play'),
     recording: z.custom<Recording>((value) => typeof value === 'object' && value !== null),
-    pace: z.number().min(1).max(16),
+    pace,
   }),
   z.object({
     ...{
       type: z.literal('practise'),
       seed: z.int(),
       stations: z.int().min(1).max(80),
-      pace: z.number().min(1).max(16),
+      pace,
       audible: z.boolean(),
     },
     ...{ clockErrorMs: z.number().min(-1e6).max(1e6), faults: z.array(z.enum(RECEIVE_FAULTS)), outputId: id },

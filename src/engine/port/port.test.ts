@@ -51,6 +51,11 @@ describe('what a screen may ask of the station', () => {
     ])
   })
 
+  it.each([1, 8, 30])('takes %i times the pace', (pace) => {
+    const practise = { type: 'practise', seed: 1, stations: 24, pace, audible: false, clockErrorMs: 0, faults: [] }
+    expect(commandSchema.safeParse(practise).success).toBe(true)
+  })
+
   it('of a mode that is not in front is not done', async () => {
     const { port, told } = setUp('psk31')
     const refused = await port.do({ type: 'ft8.callCq', txParity: 'odd', audioOffsetHz: 1500 })

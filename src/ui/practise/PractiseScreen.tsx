@@ -56,6 +56,7 @@ export function PractiseScreen() {
   const inFront = useStation((s) => s.mode)
   const [chosenMode, setMode] = useState<SoundModeId>()
   const mode = chosenMode ?? inFront
+  const [problem, setProblem] = useState<string>()
   const inUse = SOUND_MODE_IDS.filter((id) => profile.settings.modes.includes(id))
   const faults = running ? runningFaults : chosenFaults
   const toggle = (fault: ReceiveFault) => {
@@ -68,8 +69,14 @@ export function PractiseScreen() {
 
   const start = async () => {
     const options = { seed: seedNumber, stations, pace, audible, clockErrorMs, faults: [...faults], outputId: readChosenDevices().output }
-    await station?.do({ type: 'front', mode })
-    await station?.do({ type: 'practise', ...options })
+    setProblem(undefined)
+    for (const command of [{ type: 'front', mode } as const, { type: 'practise', ...options } as const]) {
+      const done = await station?.do(command)
+      if (done && !done.ok) {
+        setProblem(done.why)
+        return
+      }
+    }
     router.push(MODE_SCREENS[mode].path)
   }
   return (
@@ -176,6 +183,11 @@ export function PractiseScreen() {
             </Button>
           )}
         </div>
+        {problem && (
+          <p role="alert" className={panelStyles.problem}>
+            {problem}
+          </p>
+        )}
       </Panel>
       <StandinPanel />
       <Panel title="What it is for">
