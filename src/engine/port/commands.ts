@@ -36,7 +36,7 @@ const stationCommands = [
       pace,
       audible: z.boolean(),
     },
-    ...{ clockErrorMs: z.number().min(-1e6).max(1e6), faults: z.array(z.enum(RECEIVE_FAULTS)), outputId: id },
+    ...{ clockErrorMs: z.number().min(-1e11).max(1e11), faults: z.array(z.enum(RECEIVE_FAULTS)), outputId: id },
   }),
   z.object({ type: z.literal('practiceFaults'), faults: z.array(z.enum(RECEIVE_FAULTS)) }),
   z.object({ type: z.literal('stopListening') }),

@@ -51,8 +51,13 @@ describe('what a screen may ask of the station', () => {
     ])
   })
 
-  it.each([1, 8, 30])('takes %i times the pace', (pace) => {
-    const practise = { type: 'practise', seed: 1, stations: 24, pace, audible: false, clockErrorMs: 0, faults: [] }
+  it.each([
+    [1, 0],
+    [8, 1400],
+    // Days slow, as the exercise has it.
+    [30, -1_000_007_300],
+  ])('takes practice at %i times the pace with a clock that is %i ms off', (pace, clockErrorMs) => {
+    const practise = { type: 'practise', seed: 1, stations: 24, pace, audible: false, clockErrorMs, faults: [] }
     expect(commandSchema.safeParse(practise).success).toBe(true)
   })
 
