@@ -3,6 +3,7 @@ import { execFile, spawn } from 'node:child_process'
 import { createServer, type Socket } from 'node:net'
 import type { Said } from '../radioStandin'
 import type { RunningStandin } from './gpsRunner'
+import { whenThere } from './whenThere'
 
 /** A stand-in that takes bytes and says when what comes back. */
 export interface AnsweringDevice {
@@ -123,18 +124,16 @@ function runOnPty(device: AnsweringDevice, path: string, onLost: (why: string) =
     child.stderr.on('data', (data: Buffer) => {
       if (open || !data.toString().includes('PTY is')) return
       open = true
-      done({
-        ok: true,
-        standin: {
-          where: `pseudo-terminal ${path}`,
-          port: undefined,
-          stop() {
-            end()
-            child.removeAllListeners('exit')
-            child.kill()
-          },
+      const standin: RunningStandin = {
+        where: `pseudo-terminal ${path}`,
+        port: undefined,
+        stop() {
+          end()
+          child.removeAllListeners('exit')
+          child.kill()
         },
-      })
+      }
+      void whenThere(path).then(() => done({ ok: true, standin }))
     })
     child.once('exit', () => {
       end()

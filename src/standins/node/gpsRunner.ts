@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process'
 import { createSocket } from 'node:dgram'
 import { connect, createServer, type Socket } from 'node:net'
 import { createGpsStandin, type GpsFault, type GpsStandinOptions } from '../gpsStandin'
+import { whenThere } from './whenThere'
 
 export type GpsWay =
   | { kind: 'udp'; host: string; port: number }
@@ -145,17 +146,15 @@ const OPEN: { [K in GpsWay['kind']]: (way: Extract<GpsWay, { kind: K }>, onLost:
       child.stderr.on('data', (data: Buffer) => {
         if (open || !data.toString().includes('PTY is')) return
         open = true
-        done({
-          ok: true,
-          outlet: {
-            where: `pseudo-terminal ${path}`,
-            send: (bytes) => void child.stdin.write(bytes),
-            close: () => {
-              child.removeAllListeners('exit')
-              child.kill()
-            },
+        const outlet = {
+          where: `pseudo-terminal ${path}`,
+          send: (bytes: Uint8Array) => void child.stdin.write(bytes),
+          close: () => {
+            child.removeAllListeners('exit')
+            child.kill()
           },
-        })
+        }
+        void whenThere(path).then(() => done({ ok: true, outlet }))
       })
       child.once('exit', () => {
         if (open) onLost(`the pseudo-terminal ${path} is gone`)
