@@ -20,7 +20,7 @@ test('a PSK31 contact from sound to log: read, answered, reported, logged and ex
   await page.goto(own.url)
   await setUpStation(page)
   await page.getByRole('link', { name: /^Practise/ }).click()
-  await page.getByLabel('Mode').click()
+  await page.getByLabel('Mode', { exact: true }).click()
   await page.getByRole('option', { name: 'PSK31' }).click()
   await page.getByLabel('Pace').click()
   await page.getByRole('option', { name: PACE }).click()

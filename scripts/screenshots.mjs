@@ -149,7 +149,7 @@ try {
   await page.setViewportSize({ width: 1280, height: 800 })
   await chooseTheme('Daylight')
   await go('/practise')
-  await page.getByLabel('Mode').click()
+  await page.getByLabel('Mode', { exact: true }).click()
   await page.getByRole('option', { name: 'PSK31' }).click()
   await page.getByLabel('Pace').click()
   await page.getByRole('option', { name: '4 times' }).click()

@@ -126,16 +126,16 @@ const sample = async (heap) =>
   samples.push({ hour: simulatedS / 3600, tab: await rendererMiB(), heap: (heap ?? 0) / 2 ** 20, server: residentMiB(server.pid) })
 
 try {
+  const { station } = await (await fetch(`${base}/api/profile`)).json()
   const profile = {
-    ...(await (await fetch(`${base}/api/profile`)).json()).station,
+    ...station,
     ...{
       call: 'Q5RVR',
       locator: 'JN97LK',
       licenceConfirmedUtcMs: Date.now(),
       dialFrequencyHz: 14_074_000,
       powerW: 10,
-      maxTries: 3,
-      depth: 'quick',
+      modes: { ...station.modes, ft8: { ...station.modes.ft8, maxTries: 3, depth: 'quick' } },
     },
   }
   await fetch(`${base}/api/profile`, {

@@ -5,6 +5,7 @@ import { PGlite } from '@electric-sql/pglite'
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
 import { drizzle } from 'drizzle-orm/pglite'
 import { migrate } from 'drizzle-orm/pglite/migrator'
+import { openStation } from '@/core/station'
 import { heardReportSchema } from '@/core/station/heardContract'
 import { openDatabase } from './db/database'
 import { heard } from './db/schema'
@@ -73,6 +74,8 @@ it('a data folder of the version before is taken over: station, settings, what w
       ...{ finish: 'RRR', maxTries: 9, maxCqTries: 30, opening: 'report', callerOrder: 'first', depth: 'deep', cqWord: 'TEST' },
     })
     expect(station.modes.psk31).toEqual({ reports: 'rst', phrases: [] })
+    // What a later version can no longer read of one mode costs nothing else.
+    expect(openStation({ ...station, modes: { ...station.modes, psk31: { phrases: 'none' } } })).toEqual(station)
     expect(settings).toEqual({ theme: 'night', distanceUnit: 'mi', modes: ['ft8', 'psk31'] })
     const kept = await data.database.select().from(heard).orderBy(heard.startUtcMs)
     // Each is whole by today's rules.

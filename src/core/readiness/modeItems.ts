@@ -25,10 +25,10 @@ const LOG_CLOCK_MS = 60_000
 /** For a mode in which nobody takes turns by the clock: it only has to be good enough for the log. */
 export function logClockItem(e: ReadinessEvidence): ReadyItem {
   const item = slotClockItem(e, Infinity)
-  const { kind } = e.clock.verdict
-  const errorMs = 'errorMs' in e.clock.verdict ? Math.abs(e.clock.verdict.errorMs ?? 0) : 0
-  if (item.state === 'ready' || (kind === 'off' && errorMs > LOG_CLOCK_MS))
-    return { ...item, state: item.state === 'ready' ? 'ready' : 'attention' }
+  const { kind, errorMs = 0, uncertaintyMs = 0 } = e.clock.verdict
+  // Of a clock of which nobody knows how far off it is nothing can be said.
+  const known = kind === 'off' || kind === 'poor'
+  if (item.state === 'ready' || !known || Math.abs(errorMs) + uncertaintyMs > LOG_CLOCK_MS) return item
   const { id, title, neededToHear } = item
   return { id, title, neededToHear, state: 'ready', evidence: `${item.evidence}; good enough for the log` }
 }

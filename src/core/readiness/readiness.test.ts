@@ -126,6 +126,15 @@ describe('assessReadiness', () => {
       ['packet', 'no'],
     ])
     expect(psk31.others[1]!.sentence).toBe('Not yet: no TNC is set up.')
+    // Of what nobody knows nothing is said.
+    for (const [state, wanted] of [
+      [computer, 'unknown'],
+      [set(40, { consensus: undecided }), 'attention'],
+    ] as const)
+      expect(assessReadiness({ ...good, mode: 'psk31', clock: clock(state) }).items.find((item) => item.id === 'clock')).toMatchObject({
+        state: wanted,
+        evidence: expect.not.stringMatching(/good enough/),
+      })
     const hourOff = assessReadiness({ ...good, mode: 'psk31', clock: clock(set(40), 3_600_000) })
     expect(hourOff.items.find((item) => item.id === 'clock')!.state).toBe('attention')
   })

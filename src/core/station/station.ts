@@ -69,7 +69,9 @@ export const emptyStation: Station = {
 export function openStation(stored: unknown): Station {
   const kept = (typeof stored === 'object' && stored !== null ? stored : {}) as Record<string, unknown>
   const modes = (typeof kept.modes === 'object' && kept.modes !== null ? kept.modes : { ft8: kept }) as Record<string, unknown>
-  const parsed = stationSchema.safeParse({ ...emptyStation, ...kept, modes: { ...emptyStation.modes, ...modes } })
+  // What a mode can no longer read costs that mode's settings, and not the call.
+  const settings = MODE_IDS.map((id) => [id, stationSchema.shape.modes.shape[id].safeParse(modes[id] ?? {}).data ?? emptyStation.modes[id]])
+  const parsed = stationSchema.safeParse({ ...emptyStation, ...kept, modes: Object.fromEntries(settings) })
   return parsed.success ? parsed.data : emptyStation
 }
 

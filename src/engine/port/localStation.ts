@@ -3,9 +3,12 @@ import type { RunningStation } from '../station/station'
 import { commandSchema, type CheckedCommand, type Command, type CommandType } from './commands'
 import type { Done, Followed, SliceName, Slices, StationPort } from './stationPort'
 
-type Handlers = { [Type in CommandType]: (command: Extract<CheckedCommand, { type: Type }>) => Done | void | Promise<Done | void> }
+type Handlers = {
+  [Type in Exclude<CommandType, 'silence'>]: (command: Extract<CheckedCommand, { type: Type }>) => Done | void | Promise<Done | void>
+}
 
 const DONE: Done = { ok: true }
+const LONGEST_WHY = 200
 
 /** A station that runs in this very page. */
 export class LocalStation implements StationPort {
@@ -30,6 +33,11 @@ export class LocalStation implements StationPort {
   }
 
   async do(command: Command): Promise<Done> {
+    // Nothing that is wrong with the order keeps it from being obeyed.
+    if (command.type === 'silence') {
+      this.station.silence(typeof command.why === 'string' ? command.why.slice(0, LONGEST_WHY) : undefined)
+      return DONE
+    }
     const parsed = commandSchema.safeParse(command)
     if (!parsed.success) {
       const issue = parsed.error.issues[0]!
@@ -37,7 +45,7 @@ export class LocalStation implements StationPort {
     }
     const notInFront = this.whyNotInFront(parsed.data.type)
     if (notInFront) return notInFront
-    const handler = this.handlers[parsed.data.type] as (checked: CheckedCommand) => Done | void | Promise<Done | void>
+    const handler = this.handlers[parsed.data.type as keyof Handlers] as (checked: CheckedCommand) => Done | void | Promise<Done | void>
     return (await handler(parsed.data)) ?? DONE
   }
 
@@ -60,7 +68,6 @@ function handlersOf(station: RunningStation): Handlers {
     practise: ({ outputId, type: _, ...options }) => station.startPractice(options, outputId),
     practiceFaults: ({ faults }) => station.setPracticeFaults(faults),
     stopListening: () => station.stopListening(),
-    silence: ({ why }) => station.silence(why),
     checkPassed: () => station.passCheck(),
     async test({ kind, amplitude, durationS, goesOn }) {
       const result = await station.sendTest(kind, { amplitude, durationS, ...(goesOn && { goesOn }) })

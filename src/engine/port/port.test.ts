@@ -37,6 +37,16 @@ describe('what a screen may ask of the station', () => {
     expect(told).toEqual([])
   })
 
+  it('is silence, whatever is wrong with the order', async () => {
+    const { port, told } = setUp()
+    expect(await port.do({ type: 'silence', why: 'x'.repeat(5000) })).toEqual({ ok: true })
+    expect(await port.do({ type: 'silence', why: 7 } as never)).toEqual({ ok: true })
+    expect(told).toEqual([
+      ['silence', 'x'.repeat(200)],
+      ['silence', undefined],
+    ])
+  })
+
   it('reaches the part that does it, and its answer comes back', async () => {
     const { port, told } = setUp()
     expect(await port.do({ type: 'ft8.callCq', txParity: 'odd', audioOffsetHz: 1500 })).toEqual({ ok: true })

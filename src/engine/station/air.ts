@@ -89,10 +89,6 @@ export class Air {
     return this.gate
   }
 
-  get sampleRateHz(): number | undefined {
-    return this.host.output()?.sampleRateHz
-  }
-
   event(event: GateEvent): GateEffect[] {
     const [next, effects] = reduceGate(this.gate, event)
     this.gate = next

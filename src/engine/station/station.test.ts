@@ -468,6 +468,39 @@ describe('RunningStation', () => {
     s.station.close()
   })
 
+  it('lets a mode be brought to the front while the source is still being opened: it hears it then', async () => {
+    const pushed: number[] = []
+    let opened: (value: never) => void = () => undefined
+    const s = setUp({
+      openMicrophone: () => new Promise((done) => (opened = done as never)),
+      modes: {
+        ft8: { createModem: modem, unfinishedStore: { load: () => [], save: () => true } },
+        psk31: {
+          createModem: () => ({
+            ...psk31Modem(),
+            push: async (samples) => {
+              pushed.push(samples.length)
+              return { texts: [], channels: [] }
+            },
+          }),
+        },
+      },
+    })
+    const listening = s.station.listenToMicrophone(undefined, undefined)
+    expect(s.station.bringToFront('psk31')).toEqual({ ok: true })
+    opened({ ok: true, source: { kind: 'microphone', label: 'Late', stop: () => undefined }, warnings: [] } as never)
+    await listening
+    const runner = s.station.modes.psk31
+    for (let i = 0; i < 6; i++) runner.block({ samples: new Float32Array(1200), startUtcMs: noon + 100 * i })
+    expect(pushed).toEqual([6000])
+    // And in the middle of something none is changed.
+    s.station.passCheck()
+    runner.focus({ frequencyHz: 1000 })
+    expect(runner.say('cq', false)).toEqual({ ok: true })
+    expect(s.station.bringToFront('ft8')).toMatchObject({ ok: false, why: expect.stringMatching(/PSK31 is in the middle/) })
+    s.station.close()
+  })
+
   it('sends a test through the gate, hears it back, rests, and is silenced like anything else', async () => {
     const s = setUp()
     await s.station.listenToMicrophone(undefined, undefined)

@@ -212,7 +212,8 @@ export class RunningStation {
     this.front.restart(undefined)
     this.store.setState({ mode, notice: undefined })
     const { source: now } = this.store.getState()
-    this.front.restart(now.kind === 'none' || now.kind === 'starting' ? undefined : now.kind)
+    // What is being opened will be heard by the one that is in front then.
+    this.front.restart(now.kind === 'none' ? undefined : now.kind === 'starting' ? now.what : now.kind)
     return { ok: true }
   }
 

@@ -50,9 +50,11 @@ class Psk31World implements PracticeWorld {
   readonly stepMs = 1000
   private readonly random: Random
   private readonly noise: () => number
+  /** Of those who hear the operator: apart, so that the band sounds the same whenever they listen. */
+  private readonly theirNoise: () => number
   /** The mean of what the stations would hear; who is weak himself asks again more often. */
   private readonly snrOfOperator = 4 + PATH_DB
-  private readonly lanes: Lane[]
+  private lanes: Lane[]
   /** Who is free to answer a CQ of the operator. */
   private readonly wanderers: Psk31Operator[]
   private nowMs = Number.NaN
@@ -63,6 +65,7 @@ class Psk31World implements PracticeWorld {
   constructor(seed: number, lanes: number) {
     this.random = createRandom(seed)
     this.noise = createGaussian(createRandom(seed ^ 0x5eed))
+    this.theirNoise = createGaussian(createRandom(seed ^ 0xea4))
     this.label = `Practice band, ${lanes} conversations`
     const people = drawOperators(2 * lanes + 4, this.random)
     const stepHz = (BAND_HZ[1] - BAND_HZ[0]) / lanes
@@ -122,7 +125,7 @@ class Psk31World implements PracticeWorld {
   }
 
   private copy(band: Psk31Band, signal: Float32Array) {
-    return textsOf(band.push(signal.map((value) => value + NOISE_RMS * this.noise())))
+    return textsOf(band.push(signal.map((value) => value + NOISE_RMS * this.theirNoise())))
   }
 
   /** An over of the operator has ended, and this was copied of it. */
@@ -149,7 +152,7 @@ class Psk31World implements PracticeWorld {
   }
 
   private answerCqOf(call: string | undefined, frequencyHz: number): void {
-    const who = this.wanderers.shift()
+    const who = call ? this.wanderers.shift() : undefined
     if (!who || !call) return
     const [contact, text] = answerCq(who, call)
     const lane: Lane = { frequencyHz: Math.round(frequencyHz), people: [who, who], script: [], at: 0, dueMs: 0, contact }
@@ -196,6 +199,12 @@ class Psk31World implements PracticeWorld {
     if (lane.contact) {
       delete lane.contact
       lane.at = 0
+      // Who came for the operator's CQ goes, and may come again.
+      if (lane.script.length === 0) {
+        this.lanes = this.lanes.filter((other) => other !== lane)
+        this.wanderers.push(lane.people[0])
+        return undefined
+      }
     }
     const next = lane.script[lane.at]
     lane.at++

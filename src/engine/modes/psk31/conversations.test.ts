@@ -17,7 +17,7 @@ describe('conversations', () => {
       ...texts(2, 700, 'rx\nQ5RVR de Q7XYZ kn', 0),
       ...texts(3, 2000, 'eQ5ONT de Q4ILF', 0),
     ]
-    all.take(heard, [channel(1, 1500), channel(2, 700), channel(3, 2000)], utcOf, start + 4000)
+    all.take(heard, [channel(1, 1500), channel(2, 700), channel(3, 2000)], { utcOf, nowUtcMs: start + 4000 })
     expect(all.view('Q5RVR')).toMatchObject([
       { channel: 2, frequencyHz: 700, from: 'Q7XYZ', to: 'Q5RVR', toMe: true, cq: false, turn: 'called' },
       {
@@ -40,15 +40,17 @@ describe('conversations', () => {
 
   it('break their lines where somebody paused, and are forgotten two minutes after the end', () => {
     const all = new Conversations()
-    all.take(texts(1, 900, 'cq', 0), [channel(1, 900)], utcOf, start)
-    all.take(texts(1, 900, 'de Q2LMN', 6), [channel(1, 900)], utcOf, start + 7000)
+    all.take(texts(1, 900, 'cq', 0), [channel(1, 900)], { utcOf, nowUtcMs: start })
+    all.take(texts(1, 900, 'de Q2LMN', 6), [channel(1, 900)], { utcOf, nowUtcMs: start + 7000 })
     expect(all.lines(1).map(({ text, mine }) => [text, mine])).toEqual([
       ['cq', false],
       ['de Q2LMN', false],
     ])
-    all.take([], [], utcOf, start + 60_000)
+    all.take([], [], { utcOf, nowUtcMs: start + 60_000 })
     expect(all.view('')).toMatchObject([{ doing: 'gone' }])
-    all.take([], [], utcOf, start + 130_000)
+    all.take([], [], { utcOf, nowUtcMs: start + 130_000, kept: [1] })
+    expect(all.lines(1)).toHaveLength(2)
+    all.take([], [], { utcOf, nowUtcMs: start + 130_000 })
     expect(all.view('')).toEqual([])
   })
 })
@@ -66,6 +68,16 @@ describe('what goes into the log', () => {
   it('is left as the operator wrote it', () => {
     const own = { ...emptyDraft, name: 'Isabel', call: 'Q2LMN/P' }
     expect(draftFrom(own, ['name', 'call'], lines, 'Q5RVR')).toMatchObject({ name: 'Isabel', call: 'Q2LMN/P' })
+  })
+  it('keeps two who work each other apart: what the one told is not the other’s', () => {
+    const a = line('Q9ZZZ de Q2LMN = ur rst 559 = name Isa = loc JO31 kn')
+    const first = draftFrom(emptyDraft, [], [a], 'Q5RVR')
+    expect(first).toMatchObject({ call: 'Q2LMN', name: 'Isa', locator: 'JO31' })
+    const both = draftFrom({ ...first, reportSent: '579' }, [], [a, line('Q2LMN de Q9ZZZ = r r tnx')], 'Q5RVR')
+    expect(both).toEqual({ ...emptyDraft, call: 'Q9ZZZ', reportSent: '579' })
+    // A line that does not say whose it is goes on with the one before.
+    const on = draftFrom(both, [], [a, line('Q2LMN de Q9ZZZ = r r tnx'), line('name Ola')], 'Q5RVR')
+    expect(on).toMatchObject({ call: 'Q9ZZZ', name: 'Ola', locator: '' })
   })
   it('takes no report that was meant for somebody else, and nothing that we said', () => {
     const others = [line('Q9ZZZ de Q2LMN = ur rst 559 = name Isa'), line('Q2LMN de Q5RVR name Rowan rst 599', true)]

@@ -1,5 +1,5 @@
 import { readTold, turnAfter, whoSays, type Psk31Channel, type Psk31Text } from '@/core/psk31'
-import type { ContactDraft, ConversationView, TranscriptLine } from './state'
+import { emptyDraft, type ContactDraft, type ConversationView, type TranscriptLine } from './state'
 
 /** Text of a conversation that is kept. */
 const KEPT_CHARACTERS = 4000
@@ -22,6 +22,12 @@ interface Conversation {
   lastUtcMs: number
 }
 
+interface Around {
+  utcOf: (atS: number) => number
+  nowUtcMs: number
+  kept?: readonly number[]
+}
+
 /** What is read for who is who: the first word may be the end of one, for it was begun before it was heard. */
 const wholeWords = (text: string) => text.slice(-READ_CHARACTERS).replace(/^\S*\s/, '')
 
@@ -33,8 +39,11 @@ export class Conversations {
     this.all.clear()
   }
 
-  /** Takes what was read of a piece of sound. @param utcOf when something was, from its seconds */
-  take(texts: readonly Psk31Text[], channels: readonly Psk31Channel[], utcOf: (atS: number) => number, nowUtcMs: number): void {
+  /**
+   * Takes what was read of a piece of sound.
+   * @param around `utcOf` tells when something was, from its seconds; `kept` are channels that are not forgotten, however long they are gone
+   */
+  take(texts: readonly Psk31Text[], channels: readonly Psk31Channel[], { utcOf, nowUtcMs, kept = [] }: Around): void {
     for (const { channel, frequencyHz, snrDb, character, atS } of texts) {
       const known = this.all.get(channel) ?? this.begin(channel, frequencyHz, nowUtcMs)
       const utcMs = utcOf(atS)
@@ -50,7 +59,7 @@ export class Conversations {
       const heard = now.get(known.channel)
       known.doing = heard?.doing ?? 'gone'
       if (heard) Object.assign(known, { frequencyHz: heard.frequencyHz, snrDb: heard.snrDb })
-      if (!heard && nowUtcMs - known.lastUtcMs > KEPT_MS) this.all.delete(known.channel)
+      if (!heard && nowUtcMs - known.lastUtcMs > KEPT_MS && !kept.includes(known.channel)) this.all.delete(known.channel)
     }
   }
 
@@ -105,16 +114,13 @@ export function draftFrom(
   lines: readonly TranscriptLine[],
   ownCall: string,
 ): ContactDraft {
-  const theirs = lines.filter((line) => !line.mine)
-  const from = theirs.flatMap((line) => whoSays(line.text).from ?? []).at(-1)
+  const said = saidBy(lines)
+  const from = said.flatMap((one) => one.from ?? []).at(-1)
   const call = byHand.includes('call') || !from || from === ownCall ? draft.call : from
   // In a conversation of two others, what the one says is not the other's.
-  const own = theirs.filter((line) => {
-    const { from: who } = whoSays(line.text)
-    return who === undefined || who === call
-  })
-  const told = readTold(own.map((line) => line.text).join('\n'))
-  const toUs = own.some((line) => whoSays(line.text).to === ownCall)
+  const own = said.filter((one) => one.from === call)
+  const told = readTold(own.map((one) => one.text).join('\n'))
+  const toUs = own.some((one) => one.to === ownCall)
   const found: Partial<ContactDraft> = {
     call,
     ...(told.name && { name: told.name[0]! + told.name.slice(1).toLowerCase() }),
@@ -122,8 +128,22 @@ export function draftFrom(
     ...(told.locator && { locator: told.locator }),
     ...(told.report && toUs && { reportReceived: told.report }),
   }
-  for (const field of byHand) delete found[field]
-  return { ...draft, ...found }
+  // What was read of the one before belongs to him.
+  const before = call === draft.call ? draft : { ...emptyDraft, reportSent: draft.reportSent }
+  const typed = Object.fromEntries(byHand.map((field) => [field, draft[field]]))
+  return { ...before, ...found, ...typed }
+}
+
+/** Their lines with who says each: one that does not tell goes on with the one before. */
+function saidBy(lines: readonly TranscriptLine[]): { text: string; from?: string; to?: string }[] {
+  let speaker: { from?: string; to?: string } = {}
+  return lines
+    .filter((line) => !line.mine)
+    .map(({ text }) => {
+      const { from, to } = whoSays(text)
+      if (from) speaker = { from, ...(to && { to }) }
+      return { text, ...speaker }
+    })
 }
 
 const titled = (words: string) =>

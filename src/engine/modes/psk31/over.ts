@@ -76,11 +76,12 @@ export class Over {
 
   /** Ends what has nothing more to say, or would be cut off. */
   watch(nowUtcMs: number, mustEndUtcMs: number, sent: number): void {
+    const tooLong = nowUtcMs > mustEndUtcMs - END_BEFORE_MS
+    // Also of one that is ending, but has too much to say before it does.
+    if (tooLong) this.takeBack()
     if (this.ending) return
     const idle = sent >= this.typed.length
     this.idleSinceMs = idle ? (this.idleSinceMs ?? nowUtcMs) : undefined
-    const tooLong = nowUtcMs > mustEndUtcMs - END_BEFORE_MS
-    if (tooLong) this.takeBack()
     if (tooLong || (this.idleSinceMs !== undefined && nowUtcMs - this.idleSinceMs > LONGEST_IDLE_MS)) this.end()
   }
 }

@@ -1,3 +1,4 @@
+import { createGaussian, createRandom } from '@/core/dsp'
 import { encodePsk31, Psk31Band } from '@/core/psk31'
 import { emptyStation } from '@/core/station'
 import type { MadeContact } from '@/core/log'
@@ -70,6 +71,8 @@ function setUp() {
 }
 const signal = (text: string, frequencyHz = 1000) => encodePsk31(text, { sampleRateHz: 12_000, frequencyHz, amplitude: 0.2 })
 const silence = (seconds: number) => new Float32Array(12_000 * seconds)
+const noise = createGaussian(createRandom(3))
+const hiss = (seconds: number) => silence(seconds).map(() => 0.002 * noise())
 
 describe('PSK31 as it runs', () => {
   it('reads conversations, keeps each stretch, takes one into focus, sends, and logs what was told', async () => {
@@ -120,6 +123,11 @@ describe('PSK31 as it runs', () => {
     ])
     expect(s.made[0]!.evidence.map((one) => one.direction)).toEqual(expect.arrayContaining(['heard', 'sent']))
     expect(s.state().focus!.loggedUtcMs).toBe(s.now())
+    // From what was sent first to what was said last, and once.
+    expect(s.made[0]!.startedUtcMs).toBe(s.state().focus!.transcript.find((line) => line.mine)!.utcMs)
+    expect(s.made[0]!.endedUtcMs).toBeLessThan(s.now())
+    expect(s.runner.log()).toMatchObject({ ok: false, why: expect.stringMatching(/in the log already/) })
+    expect(s.made).toHaveLength(1)
     // All of it is plain data.
     expect(JSON.parse(JSON.stringify(s.state()))).toEqual(s.state())
   }, 30_000)
@@ -129,6 +137,16 @@ describe('PSK31 as it runs', () => {
     expect(s.runner.focus({ channel: 3 })).toMatchObject({ ok: false })
     expect(s.runner.focus({ frequencyHz: 1700 })).toEqual({ ok: true })
     expect(s.runner.log()).toMatchObject({ ok: false, why: expect.stringMatching(/call/) })
+    for (const [change, why] of [
+      [{ call: 'Q2 LMN?' }, /a call is/],
+      [{ call: 'Q2LMN', locator: 'ZZ99' }, /locator/],
+    ] as const) {
+      s.runner.fill(change)
+      expect(s.runner.log()).toMatchObject({ ok: false, why: expect.stringMatching(why) })
+    }
+    expect(s.made).toEqual([])
+    expect(s.runner.say('\u{1f600}', true)).toMatchObject({ ok: false, why: expect.stringMatching(/can be sent/) })
+    expect(s.sent).toEqual([])
     s.runner.say('cq cq cq de Q5RVR Q5RVR pse k', true)
     const opened = await s.sent[0]!.open(12_000)
     if (opened.ok) for (let i = 0; i < 60; i++) opened.stream.next(new Float32Array(1200))
@@ -141,6 +159,34 @@ describe('PSK31 as it runs', () => {
     s.runner.leaveFocus()
     expect(s.state().focus).toBeUndefined()
   })
+
+  it('stays with the one in focus through a long over of ours, though he is counted anew', async () => {
+    const s = setUp()
+    await s.hear(signal('cq de Q2LMN Q2LMN k'))
+    await s.hear(silence(1))
+    s.runner.focus({ channel: 1 })
+    s.runner.say('Q2LMN de Q5RVR a long story', true)
+    await s.hear(silence(60))
+    await s.finish(true)
+    // And two minutes and more in which he says nothing.
+    await s.hear(hiss(130))
+    await s.hear(signal('Q5RVR de Q2LMN = ur rst 579 579 kn'))
+    await s.hear(silence(2))
+    const { focus } = s.state()
+    expect(focus!.channel).toBeGreaterThan(1)
+    expect(focus!.draft).toMatchObject({ call: 'Q2LMN', reportReceived: '579' })
+    expect(focus!.transcript.map((line) => line.mine)).toEqual([false, true, false])
+  }, 60_000)
+
+  it('puts nothing in for a sound device whose clock runs off, and tells the time by the newest stamp', async () => {
+    const s = setUp()
+    // A hundred blocks that each come 5 ms later than their samples last: half a second in all.
+    const audio = new Float32Array(120_000)
+    audio.set(signal('cq de Q2LMN Q2LMN Q2LMN k').subarray(0, 110_000))
+    for (let at = 0; at < audio.length; at += 1200) await s.hear(audio.slice(at, at + 1200), 5)
+    await s.hear(silence(4))
+    expect(s.heard).toMatchObject([{ text: expect.stringMatching(/^cq de Q2LMN Q2LMN Q2LMN k/) }])
+  }, 60_000)
 
   it('keeps time over a gap, hears nothing while it sends, and begins anew after a long one', async () => {
     const s = setUp()

@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla'
 import { joinSamples, SAMPLE_RATE_HZ } from '@/core/dsp'
+import { contactSchema } from '@/core/log'
 import { MODES } from '@/core/modes'
 import { StretchKeeper, whoSays, type Psk31Stretch } from '@/core/psk31'
 import type { Grant } from '../../station/air'
@@ -26,6 +27,15 @@ const MOST_LINES = 60
 const MOST_EVIDENCE = 40
 const LEAST_TEXT = 3
 
+const draftSchema = contactSchema.pick({ call: true, locator: true, name: true, place: true, reportSent: true, reportReceived: true })
+
+/** What the log would not take of it, in words: it would wait for the server for ever. */
+function draftProblem(draft: ContactDraft): string | undefined {
+  const filled = Object.fromEntries(Object.entries(draft).map(([field, value]) => [field, value || null]))
+  const issue = draftSchema.safeParse(filled).error?.issues[0]
+  return issue && `It cannot be logged: ${issue.message} (${String(issue.path[0])}).`
+}
+
 /** PSK31 as it runs: all conversations are read at once, one is in focus, and overs are sent as they are typed. */
 export class Psk31Runner implements ModeRunner<Psk31State> {
   readonly id = 'psk31'
@@ -34,12 +44,13 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   private blocks: Float32Array[] = []
   private gathered = 0
   /** The time of the first sample that the modem was given, and how many it has. */
-  private stream: { startUtcMs: number; samples: number } | undefined
+  private stream: { startUtcMs: number; samples: number; endUtcMs: number } | undefined
   private readonly conversations = new Conversations()
   private stretches = new StretchKeeper()
   private over: { over: Over; grant: Grant } | undefined
-  /** Own lines of the conversation in focus. */
+  /** Own lines of the conversation in focus, and the channels it was heard on: after a long over of ours it may be counted anew. */
   private ownLines: TranscriptLine[] = []
+  private focusChannels: readonly number[] = []
   private epoch = 0
 
   constructor(
@@ -52,6 +63,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     this.begin()
     this.over = undefined
     this.ownLines = []
+    this.focusChannels = []
     this.state.setState(initialPsk31State)
     // The worker is there only while it is needed.
     if (what) this.modem ??= this.resources.createModem()
@@ -93,13 +105,13 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   // Receiving
 
   block({ samples, startUtcMs }: AudioBlock): void {
-    this.stream ??= { startUtcMs, samples: 0 }
-    const dueUtcMs = this.stream.startUtcMs + ((this.stream.samples + this.gathered) / SAMPLE_RATE_HZ) * 1000
-    const gapMs = startUtcMs - dueUtcMs
-    if (Math.abs(gapMs) > LONGEST_GAP_MS) {
-      this.begin()
-      this.stream = { startUtcMs, samples: 0 }
-    } else if (gapMs > GAP_MS) this.add(new Float32Array(Math.round((gapMs / 1000) * SAMPLE_RATE_HZ)))
+    const gapMs = this.stream ? startUtcMs - this.stream.endUtcMs : 0
+    if (Math.abs(gapMs) > LONGEST_GAP_MS) this.begin()
+    else if (gapMs > GAP_MS) this.add(new Float32Array(Math.round((gapMs / 1000) * SAMPLE_RATE_HZ)))
+    const { samples: given } = (this.stream ??= { startUtcMs, samples: 0, endUtcMs: startUtcMs })
+    // The sound device's own clock runs off over the hours: the newest stamp rules, and no sample is put in for it.
+    this.stream.startUtcMs = startUtcMs - ((given + this.gathered) / SAMPLE_RATE_HZ) * 1000
+    this.stream.endUtcMs = startUtcMs + (samples.length / SAMPLE_RATE_HZ) * 1000
     // A receiver hears nothing but its own station while it sends.
     this.add(this.host.station().onAir ? new Float32Array(samples.length) : samples)
     if (this.gathered >= PIECE_SAMPLES) void this.read()
@@ -120,7 +132,11 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     try {
       const { texts, channels } = await modem.push(piece)
       if (epoch !== this.epoch || stream !== this.stream) return
-      this.conversations.take(texts, channels, (atS) => stream.startUtcMs + atS * 1000, this.host.clock.nowUtcMs())
+      this.conversations.take(texts, channels, {
+        utcOf: (atS) => stream.startUtcMs + atS * 1000,
+        nowUtcMs: this.host.clock.nowUtcMs(),
+        kept: this.focusChannels,
+      })
       this.keepHeard([...this.stretches.push(texts), ...this.stretches.ended(stream.samples / SAMPLE_RATE_HZ)], stream.startUtcMs)
       this.show()
     } catch (error) {
@@ -141,9 +157,10 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   private followFocus(): void {
     const { focus } = this.state.getState()
     if (!focus) return
-    const still = focus.channel !== undefined && this.conversations.frequencyOf(focus.channel) !== undefined
-    const channel = still ? focus.channel : this.conversations.at(focus.frequencyHz, SAME_HZ)
-    const theirs = channel === undefined ? [] : this.conversations.lines(channel)
+    const heard = this.conversations.at(focus.frequencyHz, SAME_HZ)
+    if (heard !== undefined && !this.focusChannels.includes(heard)) this.focusChannels = [...this.focusChannels, heard]
+    const channel = heard ?? this.focusChannels.at(-1)
+    const theirs = this.focusChannels.flatMap((one) => this.conversations.lines(one))
     const transcript = [...theirs, ...this.ownLines].sort((a, b) => a.utcMs - b.utcMs).slice(-MOST_LINES)
     const draft = draftFrom(focus.draft, focus.byHand, transcript, this.host.profile().call)
     const { channel: _, ...rest } = focus
@@ -177,6 +194,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
       channel === undefined ? ('frequencyHz' in target ? target.frequencyHz : undefined) : this.conversations.frequencyOf(channel)
     if (frequencyHz === undefined) return { ok: false, why: 'That conversation is no longer heard.', need: 'start' }
     this.ownLines = []
+    this.focusChannels = channel === undefined ? [] : [channel]
     const call = channel === undefined ? undefined : this.conversations.callIn(channel)
     const draft: ContactDraft = { ...emptyDraft, ...(call && { call }), reportSent: this.usualReport() }
     const focus: FocusView = {
@@ -193,7 +211,9 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   }
 
   leaveFocus(): void {
-    if (!this.over) this.state.setState({ focus: undefined })
+    if (this.over) return
+    this.focusChannels = []
+    this.state.setState({ focus: undefined })
   }
 
   /** The operator fills in what is known of the other one. */
@@ -222,6 +242,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     if (refusal) return { ok: false, ...refusal }
     const over = new Over(focus.frequencyHz, this.host.profile().transmitLevel)
     over.type(text)
+    if (!over.text) return { ok: false, why: 'Nothing of that can be sent in PSK31.', need: 'start' }
     if (ends) over.end()
     this.over = { over, grant: this.host.begin('an over in PSK31') }
     void this.send(over, this.over.grant)
@@ -301,10 +322,16 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   log(): { ok: true } | { ok: false; why: string } {
     const { focus } = this.state.getState()
     if (!focus || !focus.draft.call) return { ok: false, why: 'Whose contact is it? Fill in the call.' }
+    if (focus.loggedUtcMs !== undefined) return { ok: false, why: 'It is in the log already: change it there.' }
     const { call, name, place, locator, reportSent, reportReceived } = focus.draft
+    const wrong = draftProblem(focus.draft)
+    if (wrong) return { ok: false, why: wrong }
     const nowUtcMs = this.host.clock.nowUtcMs()
+    // It began with the first that was sent, and ended with the last that was said.
+    const startedUtcMs = focus.transcript.find((line) => line.mine)?.utcMs ?? focus.startedUtcMs
+    const endedUtcMs = Math.max(startedUtcMs, focus.transcript.at(-1)?.utcMs ?? nowUtcMs)
     this.host.contacts.made({
-      ...{ mode: 'psk31', call, startedUtcMs: focus.startedUtcMs, endedUtcMs: nowUtcMs, audioOffsetHz: focus.frequencyHz },
+      ...{ mode: 'psk31', call, startedUtcMs, endedUtcMs, audioOffsetHz: focus.frequencyHz },
       ...(name && { name }),
       ...(place && { place }),
       ...(locator && { locator }),

@@ -40,8 +40,8 @@ export function ContactFields({ focus, onRefused }: { focus: FocusView; onRefuse
           }}
         />
       ))}
-      <Button variant={loggedUtcMs === undefined ? 'contained' : 'outlined'} disabled={!draft.call} onClick={() => void log()}>
-        {loggedUtcMs === undefined ? 'Log it' : 'Log it again'}
+      <Button variant="contained" disabled={!draft.call || loggedUtcMs !== undefined} onClick={() => void log()}>
+        Log it
       </Button>
       {loggedUtcMs !== undefined && (
         <span role="status" className={styles.logged}>
