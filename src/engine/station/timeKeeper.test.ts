@@ -120,6 +120,32 @@ describe('TimeKeeper', () => {
     expect(k.state.clockState!.consensus!.undecided).toBe(false)
   })
 
+  it('does not let the band, which knows no minute, undo the minute that the operator sets', () => {
+    // An hour slow to the second: the slots are decoded all the same.
+    const k = setUp({ wallErrorMs: -3_600_000 })
+    const slot = Math.floor(k.clock.nowUtcMs() / SLOT_MS)
+    const band = () => crowd({ Q1ABC: 0.02, Q2ABC: -0.02, Q3ABC: 0, Q4ABC: 0.04 })
+    k.keeper.heard(slot, band(), 0)
+    k.pass(15_000, 'listening')
+    k.keeper.takeSlots({ stations: 6, monotonicMs: k.mono(), utcMs: noon + k.mono(), uncertaintyMs: 100, windowMs: 45_000 })
+    // Decoded at once, and while the correction waits for the end of the slot.
+    k.keeper.heard(slot + 1, band(), 0)
+    k.pass(5000, 'listening')
+    k.keeper.heard(slot + 1, band(), 0)
+    k.pass(14_000, 'listening')
+    expect(Math.abs(k.errorMs())).toBeLessThan(100)
+    // Received before the step, decoded after it, and then slots of the right hour.
+    k.keeper.heard(slot + 2, band(), 0)
+    k.pass(15_000, 'listening')
+    k.keeper.heard(slot + 243, band(), k.clock.timebase.correctionMs)
+    k.pass(15_000, 'listening')
+    expect(Math.abs(k.errorMs())).toBeLessThan(100)
+    expect(k.state.bandClock).toMatchObject({ utcMs: (slot + 243) * SLOT_MS, stations: 4 })
+    expect(Math.abs(k.state.bandClock!.offsetMs)).toBeLessThan(100)
+    expect(k.state.clockState!.consensus!.undecided).toBe(false)
+    expect(k.state.clockState!.readings.band!.at(-1)!.windowMs).toBeLessThanOrEqual(5 * SLOT_MS)
+  })
+
   it('tells a jump of this clock from one of another station', () => {
     const k = setUp()
     const slot = noon / SLOT_MS
@@ -211,10 +237,12 @@ describe('TimeKeeper', () => {
       const second = new Float32Array(12_000)
       for (let s = 0; s < 10; s++) expect(capture.push(second, s * 1000 + (s % 2) * 40)).toBeUndefined()
       expect(capture.seconds).toBe(10)
-      // A dropout of half a second stays silent at its place; five seconds are too much.
+      // A dropout of half a second, or of some seconds on a busy device, stays silent at its place; more is too much.
       capture.push(second, 10_500)
       expect(capture.seconds).toBe(11.5)
-      capture.push(second, 16_500)
+      capture.push(second, 19_500)
+      expect(capture.seconds).toBe(20.5)
+      capture.push(second, 31_500)
       expect(capture.seconds).toBe(1)
     })
 

@@ -51,7 +51,9 @@ const SAVE_DRIFT_MS = 60_000
 const WORTH_KEEPING_PPM = 8
 
 export class TimeKeeper {
-  private offsets: { slotIndex: number; readings: OffsetReading[] }[] = []
+  private offsets: HeardSlot[] = []
+  /** Whole slots by which the operator moves the clock, until it has been looked at. */
+  private takenMs = 0
   private readonly recorder: ClockRecorder
   private lastTickMs = -Infinity
   private lastShownMs = -Infinity
@@ -76,6 +78,7 @@ export class TimeKeeper {
     if (now - this.lastTickMs < TICK_MS / this.clock.pace) return
     this.lastTickMs = now
     const { notes, realNotes } = this.clock.tick(occupancy, slotOver)
+    this.takenMs = 0
     this.tell(notes)
     this.keep(realNotes)
     this.recorder.tick(now)
@@ -184,9 +187,8 @@ export class TimeKeeper {
    * @param correctionMs the timebase's correction when the slot was received
    */
   heard(slotIndex: number, heard: readonly OffsetReading[], correctionMs: number): void {
-    // Offsets are kept as they would be without any correction, so that a correction does not void them.
-    const readings = heard.map((reading) => ({ ...reading, timeOffsetS: reading.timeOffsetS - correctionMs / 1000 }))
-    this.offsets = [...this.offsets, { slotIndex, readings }].slice(-CLOCK_SLOTS)
+    const { correctionMs: nowMs } = this.clock.timebase
+    this.offsets = [...this.offsets, { slotIndex, readings: heard, correctionMs }].slice(-CLOCK_SLOTS).map((slot) => corrected(slot, nowMs))
     const moved = this.moved()
     // After a jump of this clock, what was heard before it says nothing.
     if (moved?.whose === 'mine') this.offsets = this.offsets.slice(-1)
@@ -195,8 +197,8 @@ export class TimeKeeper {
       this.set({ bandClock: undefined })
       return
     }
-    const offsetMs = estimate.offsetMs + this.clock.timebase.correctionMs
-    this.set({ bandClock: { ...estimate, offsetMs, utcMs: slotIndex * SLOT_MS, ...(moved && moved.whose !== 'nobody' && { moved }) } })
+    const { offsetMs } = estimate
+    this.set({ bandClock: { ...estimate, utcMs: this.offsets.at(-1)!.slotIndex * SLOT_MS, ...(moved && moved.whose !== 'nobody' && { moved }) } })
     const monotonicMs = this.clock.monotonicMs()
     const utcMs = this.clock.nowUtcMs()
     const reading: ClockReading = {
@@ -204,10 +206,11 @@ export class TimeKeeper {
       kind: 'band',
       label: `The band, ${estimate.stations} stations`,
       monotonicMs,
-      utcMs: utcMs - offsetMs,
+      // The band knows where slots begin, not which slot it is: a minute that was set and is still to come stands.
+      utcMs: utcMs - offsetMs + (this.takenMs || wholeSlots(this.clock.state.waitingMs)),
       randomMs: estimate.uncertaintyMs,
       biasMs: BAND_BIAS_MS,
-      windowMs: (slotIndex + 1 - this.offsets[0]!.slotIndex) * SLOT_MS,
+      windowMs: (this.offsets.at(-1)!.slotIndex + 1 - this.offsets[0]!.slotIndex) * SLOT_MS,
     }
     this.send({ type: 'reading', reading })
     const point = { utcMs, source: 'band', errorMs: offsetMs, uncertaintyMs: Math.hypot(estimate.uncertaintyMs, BAND_BIAS_MS) }
@@ -224,6 +227,7 @@ export class TimeKeeper {
 
   /** The operator confirms where slots begin, found by ear alone. */
   takeSlots({ stations, monotonicMs, utcMs, uncertaintyMs, windowMs }: FoundSlots): void {
+    this.takenMs = wholeSlots(utcMs - utcAt(this.clock.timebase, monotonicMs))
     this.send({ type: 'forget', source: 'band' })
     this.send({
       type: 'reading',
@@ -235,5 +239,30 @@ export class TimeKeeper {
     this.offsets = []
     this.send({ type: 'follow', source: 'band' })
     this.set({ bandClock: undefined })
+  }
+}
+
+function wholeSlots(ms: number): number {
+  return Math.round(ms / SLOT_MS) * SLOT_MS
+}
+
+/** What was heard in a slot, by the clock as it was corrected then. */
+interface HeardSlot {
+  slotIndex: number
+  readings: readonly OffsetReading[]
+  correctionMs: number
+}
+
+/**
+ * What was heard in a slot as it would be with another correction of the clock, so that a correction does not void it.
+ * Whole slots between the two change which slot it was: a station is heard where its slot begins.
+ */
+function corrected(slot: HeardSlot, correctionMs: number): HeardSlot {
+  const byMs = correctionMs - slot.correctionMs
+  const wholeMs = wholeSlots(byMs)
+  return {
+    slotIndex: slot.slotIndex + wholeMs / SLOT_MS,
+    readings: slot.readings.map((reading) => ({ ...reading, timeOffsetS: reading.timeOffsetS + (byMs - wholeMs) / 1000 })),
+    correctionMs,
   }
 }

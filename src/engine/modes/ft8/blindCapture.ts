@@ -4,7 +4,7 @@ export const BLIND_WANTED_S = 45
 /** Stamps scatter by less than this; a larger step is a gap in what was captured. */
 const JITTER_MS = 60
 /** After a longer gap the stretch is begun anew. */
-const LONGEST_GAP_MS = 3000
+const LONGEST_GAP_MS = 10_000
 const PER_MS = SAMPLE_RATE_HZ / 1000
 
 /** A stretch of received audio, and when it began on the clock's monotonic time. */
