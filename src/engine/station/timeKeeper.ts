@@ -198,7 +198,9 @@ export class TimeKeeper {
       return
     }
     const { offsetMs } = estimate
-    this.set({ bandClock: { ...estimate, utcMs: this.offsets.at(-1)!.slotIndex * SLOT_MS, ...(moved && moved.whose !== 'nobody' && { moved }) } })
+    this.set({
+      bandClock: { ...estimate, utcMs: this.offsets.at(-1)!.slotIndex * SLOT_MS, ...(moved && moved.whose !== 'nobody' && { moved }) },
+    })
     const monotonicMs = this.clock.monotonicMs()
     const utcMs = this.clock.nowUtcMs()
     const reading: ClockReading = {
