@@ -46,8 +46,8 @@ test('a full activation on the practice band, from its goal to the file for its 
   const worked: string[] = []
   await page.getByRole('link', { name: /^Slots/ }).click()
   // Who can be worked, the strongest first.
-  await page.getByRole('button', { name: /^To work/ }).click({ timeout: 60_000 })
-  await page.getByLabel('First').click()
+  await page.getByRole('button', { name: /^Can be worked/ }).click({ timeout: 60_000 })
+  await page.getByLabel('Sort by').click()
   await page.getByRole('option', { name: 'strongest' }).click()
   // Stations vanish and go to others, as on the air: then the next one is tried.
   for (let attempt = 0; attempt < 20 && worked.length < goal; attempt++) {
@@ -111,7 +111,7 @@ test('a plan comes back from a calendar, and mentions a change', async ({ page }
   const event = `BEGIN:VEVENT\r\nUID:race\r\nDTSTAMP:${stamp(soon)}\r\nSUMMARY:Second start\r\nDTSTART:${stamp(soon)}\r\nDTEND:${stamp(soon + 3_600_000)}\r\nEND:VEVENT`
   const text = `BEGIN:VCALENDAR\r\nVERSION:2.0\r\n${event}\r\nEND:VCALENDAR\r\n`
   await page.getByLabel('Calendar file to read').setInputFiles({ name: 'race.ics', mimeType: 'text/calendar', buffer: Buffer.from(text) })
-  await expect(page.getByText('Taken from the calendar: 1 stretch and 0 nets.')).toBeVisible()
+  await expect(page.getByText('Taken from the calendar: 1 period and 0 nets.')).toBeVisible()
   await expect(page.getByText(/At \d\d:\d\d, in [34] min: FT8\./)).toBeVisible()
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Save as calendar file' }).click()])
   expect(readFileSync(await download.path(), 'utf8')).toContain(`DTSTART:${stamp(Math.floor(soon / 1000) * 1000)}`)

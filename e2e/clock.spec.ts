@@ -121,7 +121,7 @@ test('time servers: the practice one is asked, and one that lies by a day is not
   await expect(page.getByText(/suddenly another time than before\. Zeptik keeps its own/)).toBeVisible()
   expect(Math.abs(Date.now() - (await stripUtc(page)))).toBeLessThan(3000)
   await page.getByRole('button', { name: `Leave out: Time server ${host}` }).click()
-  await expect(page.getByText('Left out', { exact: true })).toBeVisible()
+  await expect(page.getByText('Ignored', { exact: true })).toBeVisible()
   await page.getByRole('button', { name: `Remove ${host}` }).click()
   await expect(page.getByText('No time server is entered yet')).toBeVisible()
 })
@@ -143,7 +143,7 @@ test('a clock that is off in practice is found by the band and put right between
   await page.getByRole('link', { name: /^Clock/ }).click()
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^1\.\d\d s fast, ±0\.\d\d s, say \d+ stations\.$/, { timeout: 30_000 })
   await expect(page.getByText(/It is you: the middle of \d+ stations/)).toBeVisible()
-  await page.getByRole('button', { name: /^Follow: The band/ }).click()
+  await page.getByRole('button', { name: /^Use: The band/ }).click()
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|0\.\d\d s (fast|slow)), ±0\.\d\d s, good until/, {
     timeout: 20_000,
   })

@@ -76,12 +76,17 @@ export async function startPractice(page: Page, pace: '2 times' | '4 times' | '8
 /** Answers the first station in the list, which is one that calls anyone, and makes the first check when it is asked for. */
 export async function answerFirst(page: Page): Promise<string> {
   const first = page.locator('button[data-answer]').first()
-  await expect(page.getByText('calls anyone').first()).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByText('calling CQ').first()).toBeVisible({ timeout: 90_000 })
   // One that broke off is taken up again.
   const label = (await first.getAttribute('aria-label'))!
   const call = label.replace(/^(Answer|Resume) /, '')
-  await page.getByRole('button', { name: label, exact: true }).click()
   const check = page.getByRole('group', { name: 'Check before the first transmission' })
+  const underway = page.getByRole('button', { name: 'Stop after this' })
+  // A tap on a row that has just moved is not obeyed.
+  await expect(async () => {
+    await page.getByRole('button', { name: label, exact: true }).click({ timeout: 5000 })
+    await expect(check.or(underway)).toBeVisible({ timeout: 3000 })
+  }).toPass({ timeout: 60_000 })
   if (await check.isVisible()) {
     await page.getByLabel(/An antenna or dummy load/).check()
     await page.getByLabel(/Hands and people are clear/).check()

@@ -10,7 +10,7 @@ test('hum and a narrow filter are named with their evidence, in the strip, on th
 }) => {
   await page.goto(`${demo.url}/connect`)
   await page.getByRole('button', { name: 'Start listening' }).click()
-  await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /^Audio source: / })).toBeVisible()
   await page.getByRole('link', { name: /^Levels/ }).click()
   await expect(page.getByRole('heading', { name: /^Narrow filter/, level: 3 })).toBeVisible({ timeout: 25_000 })
   await expect(page.getByRole('heading', { name: /^Mains hum/, level: 3 })).toBeVisible({ timeout: 25_000 })

@@ -19,7 +19,7 @@ test('the practice radio is linked to, read, set and keyed by the ladder’s rul
   await expect(control.getByRole('list', { name: 'Ladder' })).toContainText('The radio says it is on 14074.0 kHz.')
 
   // However far down something is, the strip with Silence stays in sight.
-  await control.getByLabel('Show the bytes').scrollIntoViewIfNeeded()
+  await control.getByLabel('Show raw data').scrollIntoViewIfNeeded()
   expect(await page.evaluate(() => document.documentElement.scrollTop)).toBe(0)
   await expect(page.getByRole('button', { name: /^Silence/ })).toBeInViewport()
 
@@ -31,7 +31,7 @@ test('the practice radio is linked to, read, set and keyed by the ladder’s rul
   await expect(page.getByText('read from the radio')).toBeVisible()
   await page.getByRole('link', { name: /^Connect/ }).click()
   await expect(control).toContainText(/7.074\.0 kHz/)
-  await control.getByLabel('Show the bytes').check()
+  await control.getByLabel('Show raw data').check()
   await expect(control.getByRole('table', { name: 'Bytes on the link' })).toContainText('FA007074000;')
 
   // Switched off, it is silent; the ladder asks the one thing that only the operator can see.
@@ -51,7 +51,7 @@ test('the practice radio is linked to, read, set and keyed by the ladder’s rul
   await expect(control.getByRole('alert')).toHaveText('RTS and DTR are lines of a serial port: choose it')
   await expect(control.getByRole('button', { name: 'Use these settings' })).toBeDisabled()
   await control.getByRole('button', { name: 'Leave it as it was' }).click()
-  await control.getByRole('switch', { name: 'Control line' }).uncheck()
+  await control.getByRole('switch', { name: 'CAT control' }).uncheck()
   await control.getByLabel('The radio is keyed').click()
   await page.getByRole('option', { name: 'By its VOX' }).click()
   await control.getByRole('button', { name: 'Use these settings' }).click()

@@ -57,7 +57,7 @@ test('what the microphone hears appears on the Slots screen', async ({ page, dem
     await expect(button).toBeEnabled()
     await page.waitForTimeout(15_000 - ((Date.now() + 500) % 15_000))
     await button.click()
-    await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+    await expect(page.getByRole('heading', { name: /^Audio source: / })).toBeVisible()
     await expect(page.getByRole('meter', { name: 'Receive level' })).toHaveAttribute('aria-valuetext', /dBFS, peak/)
     await page.getByRole('link', { name: /^Slots/ }).click()
     await heard.waitFor({ timeout: 35_000 }).catch(() => undefined)
@@ -92,7 +92,7 @@ test('Silence ends a transmission at once, and a transmission starts on time', a
   })
   await page.goto(`${demo.url}/connect`)
   await page.getByRole('button', { name: 'Start listening' }).click()
-  await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /^Audio source: / })).toBeVisible()
   await page.getByRole('link', { name: /^Slots/ }).click()
   // The parity of the next slot, so that the call does not begin late in the present one.
   const next = Math.floor(Date.now() / 15_000) + 1
@@ -155,7 +155,7 @@ test('a transmission keys the radio over its control line, and Silence unkeys it
   await expect.poll(keying).toMatch(/^ready/)
   await page.goto(`${demo.url}/connect`)
   await page.getByRole('button', { name: 'Start listening' }).click()
-  await expect(page.getByRole('heading', { name: /^Hearing: / })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /^Audio source: / })).toBeVisible()
   await page.getByRole('link', { name: /^Levels/ }).click()
   await page.getByRole('tab', { name: 'Transmit' }).click()
   await page.getByRole('button', { name: 'FT8 signal, 10 s' }).click()

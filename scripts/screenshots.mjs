@@ -40,7 +40,7 @@ const chooseTheme = async (name) => {
   await page.waitForTimeout(500)
 }
 const answer = async () => {
-  await page.getByText('calls anyone').first().waitFor({ timeout: 60_000 })
+  await page.getByText('calling CQ').first().waitFor({ timeout: 60_000 })
   await page.locator('button[data-answer]').first().click()
   await page.waitForTimeout(300)
 }
@@ -120,7 +120,7 @@ try {
   await page.getByRole('button', { name: '✓ Narrow filter left in' }).click()
   await page.getByLabel('Pace').click()
   await page.getByRole('option', { name: 'Real time' }).click()
-  await page.getByRole('button', { name: 'Start anew' }).click()
+  await page.getByRole('button', { name: 'Restart' }).click()
   await page.waitForTimeout(1500)
   await go('/levels')
   await page.getByRole('tab', { name: 'Transmit' }).click()
@@ -142,7 +142,7 @@ try {
   // Upright, at night. The band was begun anew, in real time: its first slots have to end.
   await chooseTheme('Night')
   await go('/slots')
-  await page.getByText('calls anyone').first().waitFor({ timeout: 90_000 })
+  await page.getByText('calling CQ').first().waitFor({ timeout: 90_000 })
   await page.setViewportSize({ width: 800, height: 1280 })
   await page.waitForTimeout(1500)
   await shoot('slots-portrait')
@@ -153,7 +153,7 @@ try {
   await page.getByRole('option', { name: 'PSK31' }).click()
   await page.getByLabel('Pace').click()
   await page.getByRole('option', { name: '4 times' }).click()
-  await page.getByRole('button', { name: 'Start anew' }).click()
+  await page.getByRole('button', { name: 'Restart' }).click()
   await page.getByLabel('Set the dial').click()
   await page.getByRole('option', { name: /20m · 14/ }).click()
   await page.waitForTimeout(15_000)

@@ -7,7 +7,10 @@ import '@fontsource/atkinson-hyperlegible-mono/700.css'
 import '@/ui/theme/global.css'
 import { Providers } from '@/ui/frame/Providers'
 
-export const metadata: Metadata = { title: 'Zeptik', description: 'A portable digital station for FT8.' }
+export const metadata: Metadata = {
+  title: { default: 'Zeptik', template: '%s · Zeptik' },
+  description: 'A portable digital station for FT8, PSK31 and packet.',
+}
 export const viewport: Viewport = { width: 'device-width', initialScale: 1 }
 
 export default function Layout({ children }: { children: ReactNode }) {

@@ -109,7 +109,7 @@ export class LinkServices {
 
   private async apply(config: LinkConfig): Promise<Done> {
     if (![...BUILT_IN_DIALECTS, ...this.own].some((d) => d.id === config.control.dialect))
-      return { ok: false, error: `There is no dialect "${config.control.dialect}". Choose another.` }
+      return { ok: false, error: `There is no command set "${config.control.dialect}". Choose another.` }
     await writeDocument(this.database, 'links', config)
     this.current = config
     await this.hub.configure(config)
@@ -122,7 +122,7 @@ export class LinkServices {
       if (BUILT_IN_DIALECTS.some((d) => d.id === dialect.id))
         return { ok: false, error: `"${dialect.id}" is built in. Give yours another id.` }
       const others = this.own.filter((d) => d.id !== dialect.id)
-      if (others.length >= MOST_DIALECTS) return { ok: false, error: `At most ${MOST_DIALECTS} dialects are kept: remove one first.` }
+      if (others.length >= MOST_DIALECTS) return { ok: false, error: `At most ${MOST_DIALECTS} command sets are kept: remove one first.` }
       await this.storeDialects([...others, dialect])
       if (this.current.control.dialect === dialect.id) await this.hub.reopenControl()
       return { ok: true }
@@ -131,8 +131,8 @@ export class LinkServices {
 
   removeDialect(id: string): Promise<Done> {
     return this.inOrder(async () => {
-      if (this.current.control.dialect === id) return { ok: false, error: 'It is in use: choose another dialect first.' }
-      if (!this.own.some((d) => d.id === id)) return { ok: false, error: 'There is no such dialect any more.' }
+      if (this.current.control.dialect === id) return { ok: false, error: 'It is in use: choose another command set first.' }
+      if (!this.own.some((d) => d.id === id)) return { ok: false, error: 'There is no such command set any more.' }
       await this.storeDialects(this.own.filter((d) => d.id !== id))
       return { ok: true }
     })

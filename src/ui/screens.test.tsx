@@ -2,7 +2,7 @@
  * @jest-environment jsdom
  */
 import { jest } from '@jest/globals'
-import { act, fireEvent, screen, waitFor, within } from '@testing-library/react'
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { heardAs } from '@/core/ft8'
 import { emptyContact, type Contact } from '@/core/log'
 import { frameSentence } from '@/core/nmea'
@@ -14,6 +14,9 @@ import { ImportPanel } from './log/ImportPanel'
 import { SettingsScreen } from './settings/SettingsScreen'
 import { StationScreen } from './station/StationScreen'
 import { answer, noon, serve, show, type, type AnyState } from './testing'
+
+// What was typed and not saved is kept in the browser: not from one test to the next.
+beforeEach(() => localStorage.clear())
 
 describe('StationScreen', () => {
   it('saves what was filled in, in capitals where they belong', async () => {
@@ -44,6 +47,26 @@ describe('StationScreen', () => {
     for (const why of [/at least one of each/, /such as JN97LK/, /number of watts/]) expect(screen.getByText(why)).toBeTruthy()
     expect(screen.getByLabelText('Tries for one step').getAttribute('aria-invalid')).toBe('true')
     expect(saveStation).not.toHaveBeenCalled()
+  })
+
+  it('keeps what was typed and not saved, says so on coming back, and drops it when told', async () => {
+    show(<StationScreen />)
+    type('Locator', 'jo31')
+    expect(screen.getByText('Not saved yet.')).toBeTruthy()
+    cleanup()
+    show(<StationScreen />)
+    expect(screen.getByLabelText<HTMLInputElement>('Locator').value).toBe('JO31')
+    expect(screen.getByText('From before: not saved yet.')).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Discard changes' }))
+    expect(screen.getByLabelText<HTMLInputElement>('Locator').value).toBe('JN97LK')
+    cleanup()
+    const { saveStation } = show(<StationScreen />)
+    expect(screen.getByLabelText<HTMLInputElement>('Locator').value).toBe('JN97LK')
+    type('Locator', 'kn44')
+    fireEvent.click(screen.getByRole('button', { name: 'Save the station' }))
+    await waitFor(() => expect(screen.getByText('Saved.')).toBeTruthy())
+    expect(saveStation.mock.calls[0]![0]).toMatchObject({ locator: 'KN44' })
+    expect(localStorage.getItem('zeptik.draft.station')).toBe('{}')
   })
 
   it('takes the licence back when its tick is removed', async () => {
@@ -135,7 +158,7 @@ describe('ClockScreen', () => {
     expect(screen.getByText(/It is you: the middle of 7 stations.*Off by themselves: Q9ZZ/)).toBeTruthy()
     expect(screen.getByRole('img', { name: /Time errors of 3 stations, their middle at \+0\.80 seconds/ })).toBeTruthy()
     expect(time.follow).not.toHaveBeenCalled()
-    fireEvent.click(screen.getByRole('button', { name: 'Follow: band' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Use: band' }))
     expect(time.follow).toHaveBeenCalledWith('band')
   })
 
@@ -156,16 +179,16 @@ describe('ClockScreen', () => {
     const { time } = show(<ClockScreen />, withState(state))
     expect(heading()).toMatch(/contradict each other/)
     expect(screen.getByText('Disagrees')).toBeTruthy()
-    fireEvent.click(screen.getByRole('button', { name: 'Leave out: network:time.example.net' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Ignore: network:time.example.net' }))
     expect(time.leaveOut).toHaveBeenCalledWith('network:time.example.net', true)
-    fireEvent.click(screen.getByRole('button', { name: 'Follow: network:time.example.net' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Use: network:time.example.net' }))
     expect(time.follow).toHaveBeenCalledWith('network:time.example.net')
   })
 
   it('says why a doubtful source is not followed', () => {
     show(<ClockScreen />, withState(after(reading('gps:serial', 'gps', 0, { doubt: 'only 3 satellites are used' }))))
     expect(screen.getByText(/Not followed by itself: only 3 satellites/)).toBeTruthy()
-    expect(screen.getByRole('button', { name: 'Follow anyway: gps:serial' }).textContent).toBe('Follow anyway')
+    expect(screen.getByRole('button', { name: 'Use anyway: gps:serial' }).textContent).toBe('Use anyway')
   })
 
   it('is moved by hand, with a comma or a real minus too, and not by words', () => {
@@ -345,7 +368,7 @@ describe('ConnectScreen', () => {
       },
     })
     await listed()
-    expect(screen.getByRole('heading', { name: 'Hearing: Reed Box' })).toBeTruthy()
+    expect(screen.getByRole('heading', { name: 'Audio source: Reed Box' })).toBeTruthy()
     expect(screen.getByText(/keeps automatic gain on/)).toBeTruthy()
     expect(screen.getByText(/too little headroom/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Stop listening' }))
@@ -390,6 +413,43 @@ describe('ContactEditor', () => {
     expect(JSON.parse(String(patch.body))).toEqual({ revision: 1, change: { locator: 'JO31', dialFrequencyHz: 7_074_000, band: '40m' } })
   })
 
+  it('changes time and mode: the contact takes as long as it took, and mode and submode are ADIF’s', async () => {
+    const longer = { ...contact, endedUtcMs: noon + 75_000 }
+    const fetched = serve((_url, init) =>
+      init?.method === 'PATCH' ? answer(200, { ...longer, revision: 2 }) : answer(200, { contact: longer, history: [] }),
+    )
+    const c = callbacks()
+    show(<ContactEditor contact={longer} {...c} />)
+    type('Began, UTC', '2026-06-01 25:00')
+    type('Mode', 'psk31')
+    fireEvent.click(screen.getByRole('button', { name: 'Save changes' }))
+    await screen.findByText(/a time is YYYY-MM-DD HH:MM:SS/)
+    type('Began, UTC', '2026-06-01 12:30')
+    fireEvent.click(screen.getByRole('button', { name: 'Save changes' }))
+    await waitFor(() => expect(c.onSaved).toHaveBeenCalled())
+    const patch = fetched.mock.calls.find(([, init]) => init?.method === 'PATCH')![1]!
+    const startedUtcMs = noon + 30 * 60_000
+    expect(JSON.parse(String(patch.body))).toEqual({
+      revision: 1,
+      change: { startedUtcMs, endedUtcMs: startedUtcMs + 75_000, mode: 'PSK', submode: 'PSK31' },
+    })
+  })
+
+  it('restores one that was deleted', async () => {
+    const gone = { ...contact, deletedUtcMs: noon }
+    const fetched = serve((_url, init) =>
+      init?.method === 'PATCH' ? answer(200, { ...contact, revision: 2 }) : answer(200, { contact: gone, history: [] }),
+    )
+    const c = callbacks()
+    show(<ContactEditor contact={gone} {...c} />)
+    fireEvent.click(screen.getByRole('button', { name: 'Restore' }))
+    await waitFor(() => expect(c.onSaved).toHaveBeenCalled())
+    expect(JSON.parse(String(fetched.mock.calls.find(([, init]) => init?.method === 'PATCH')![1]!.body))).toEqual({
+      revision: 1,
+      change: { deletedUtcMs: null },
+    })
+  })
+
   it('shows evidence and earlier forms, and what went wrong', async () => {
     const before = { ...contact, locator: 'KN44' }
     serve((_url, init) =>
@@ -405,7 +465,7 @@ describe('ContactEditor', () => {
     await waitFor(() => expect(screen.getByRole('alert').textContent).toMatch(/changed elsewhere/))
     type('Own power in W', 'much')
     fireEvent.click(screen.getByRole('button', { name: 'Save changes' }))
-    await waitFor(() => expect(screen.getByRole('alert').textContent).toMatch(/"much" is no number/))
+    await screen.findByText('"much" is no number')
   })
 
   it('deletes', async () => {
@@ -443,7 +503,7 @@ describe('ImportPanel', () => {
     await waitFor(() => expect(screen.getByText(/3 records read: 1 new, 1 already in the log, 1 with a problem/)).toBeTruthy())
     expect(within(screen.getByRole('list')).getByText(/line 7/)).toBeTruthy()
     expect(orders).toEqual([])
-    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Store 1 contact' })))
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Import 1' })))
     expect(orders).toEqual([{ id: 'a', action: 'store' }])
     await waitFor(() => expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('40'))
     expect(onDone).not.toHaveBeenCalled()

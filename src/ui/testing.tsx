@@ -1,5 +1,5 @@
 import { jest } from '@jest/globals'
-import { fireEvent, render, screen } from '@testing-library/react'
+import { configure, fireEvent, render, screen } from '@testing-library/react'
 import type { ReactNode } from 'react'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createStore, type StoreApi } from 'zustand/vanilla'
@@ -10,6 +10,8 @@ import { LiveContext } from './live/StationProvider'
 
 // What the tests of screens share: a station that only notes what it is told, and a server that answers as it is told.
 export const noon = Date.UTC(2026, 5, 1, 12)
+// A busy machine takes its time; what never comes still fails.
+configure({ asyncUtilTimeout: 20_000 })
 const station: Station = {
   ...emptyStation,
   call: 'Q5RVR',

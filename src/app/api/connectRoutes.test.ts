@@ -150,7 +150,7 @@ describe('dialects of the operator', () => {
   const config = { ...defaultLinkConfig, control: { ...defaultLinkConfig.control, dialect: 'heron' } }
 
   it('are taken, used, and not removed while in use', async () => {
-    expect((await ask(linkConfig.PUT, 'PUT', config)).told.error).toMatch(/no dialect "heron"/)
+    expect((await ask(linkConfig.PUT, 'PUT', config)).told.error).toMatch(/no command set "heron"/)
     expect((await ask(dialects.PUT, 'PUT', own)).told).toMatchObject([{ id: 'heron' }])
     expect((await ask(linkConfig.PUT, 'PUT', config)).status).toBe(200)
     expect(await ask(dialects.DELETE, 'DELETE', { id: 'heron' })).toMatchObject({

@@ -194,7 +194,10 @@ describe('the routes', () => {
   })
 
   it('export and import ADIF', async () => {
-    const file = await adif.GET(new Request(url('adif?origin=all')))
+    const name = async (query: string) => (await adif.GET(new Request(url(`adif${query}`)))).headers.get('content-disposition')
+    expect(await name('?origin=practice')).toMatch(/^attachment; filename="zeptik-practice-\d{12}\.adi"$/)
+    expect(await name('?origin=all')).toMatch(/^attachment; filename="zeptik-with-practice-\d{12}\.adi"$/)
+    const file = await adif.GET(new Request(url('adif')))
     expect(file.headers.get('content-disposition')).toMatch(/^attachment; filename="zeptik-\d{12}\.adi"$/)
     const text = await file.text()
     expect(text).toMatch(/<ADIF_VER:5>3\.1\.6[\s\S]*<EOH>\n<CALL:5>Q1ABC/)

@@ -59,7 +59,7 @@ const good = (words: string) => ({ state: 'good' as const, words })
 const attention = (words: string, todo: string) => ({ state: 'attention' as const, words, todo })
 const stops = (words: string, todo: string) => ({ state: 'stops' as const, words, todo })
 
-const KEYED_BY = { vox: 'VOX', cat: 'the control line', rts: 'RTS', dtr: 'DTR', none: 'nothing' } as const
+const KEYED_BY = { vox: 'VOX', cat: 'CAT control', rts: 'RTS', dtr: 'DTR', none: 'nothing' } as const
 
 /** Everything that holds a serial port, with what it is for. */
 function holders({ config: { control, keying, tnc }, heldPorts }: Context): { path: string; by: string }[] {
@@ -105,10 +105,10 @@ const CHECKS: Record<CheckId, Check> = {
   },
   controlThere({ family, config: { control, keying } }) {
     if (family.control === 'none' && control.enabled)
-      return attention('A control line is on, though this family has none.', 'Switch it off, or choose the family that fits.')
+      return attention('CAT control is on, though this family has none.', 'Switch it off, or choose the family that fits.')
     if (family.control === 'usual' && !control.enabled)
       return attention(
-        `The control line is off: dial, SWR and keying are by hand${keying.by === 'vox' ? ' and VOX' : ''}.`,
+        `CAT control is off: dial, SWR and keying are by hand${keying.by === 'vox' ? ' and VOX' : ''}.`,
         'Switch it on under Links, when the lead is there.',
       )
     return control.enabled ? good('Control is on: dial and mode are read from the radio.') : undefined

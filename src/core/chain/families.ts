@@ -51,7 +51,7 @@ export const FAMILIES: readonly Family[] = [
   {
     id: 'soundInterface',
     name: 'Interface with sound and control',
-    words: 'Line levels in and out; keyed by control, RTS or DTR; dial read over the control line.',
+    words: 'Line levels in and out; keyed by control, RTS or DTR; dial read over CAT control.',
     modem: 'device',
     keying: ['cat', 'rts', 'dtr', 'vox'],
     control: 'usual',

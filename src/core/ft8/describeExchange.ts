@@ -76,9 +76,9 @@ function sentenceOf(state: ExchangeState): string {
     case 'unsendable':
       return `${who} cannot be worked with ${state.manner.ownCall}: a message with a report holds one compound call, not two.`
     case 'stopped':
-      return `Exchange with ${who} stopped by you.`
+      return state.otherCall ? `Exchange with ${who} stopped by you.` : 'CQ stopped by you.'
     case 'silenced':
-      return `Silenced. The exchange with ${who} was cut off.`
+      return state.otherCall ? `Silenced. The exchange with ${who} was cut off.` : 'Silenced. CQ stopped.'
     case 'said':
       return 'The free text was sent.'
   }

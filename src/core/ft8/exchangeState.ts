@@ -43,7 +43,7 @@ export interface Underway {
   /** The first slot in which anything of this contact was said or heard. */
   startedUtcMs?: number
   contactMade: boolean
-  /** Said and heard, oldest first. */
+  /** Sent and received, oldest first. */
   ladder: Evidence[]
   /** Other stations that call this one, in the order in which they would be taken. */
   queue: QueuedCaller[]

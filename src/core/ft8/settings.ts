@@ -11,7 +11,7 @@ export const ft8SettingsSchema = z.object({
   opening: z.enum(['locator', 'report']).default('locator'),
   /** Who is taken first of several that call. */
   callerOrder: z.enum(CALLER_ORDERS).default('strongest'),
-  /** How hard the decoder looks. */
+  /** Decoding depth. */
   depth: z.enum(DEPTHS).default('usual'),
   cqWord: z
     .string()

@@ -23,7 +23,7 @@ export const linkConfigSchema = z
       port: portChoiceSchema.nullable(),
       serialBaud: serialBaudSchema,
       /** Built in, or one of the operator's own. */
-      dialect: z.string().min(1, 'Choose a dialect').max(40),
+      dialect: z.string().min(1, 'Choose a command set').max(40),
       radioAddress: z.number().int().min(0).max(255).nullable(),
     }),
     keying: z.object({
@@ -62,8 +62,8 @@ export const linkConfigSchema = z
   .superRefine((config, context) => {
     const problem = (path: string[], message: string) => context.addIssue({ code: 'custom', path, message })
     const { control, keying, tnc } = config
-    if (control.enabled && !control.port) problem(['control', 'port'], 'Choose the port of the radio’s control line')
-    if (keying.by === 'cat' && !control.enabled) problem(['keying', 'by'], 'Keying by control needs the control line: turn it on')
+    if (control.enabled && !control.port) problem(['control', 'port'], 'Choose the port of the radio’s CAT control')
+    if (keying.by === 'cat' && !control.enabled) problem(['keying', 'by'], 'Keying by control needs CAT control: turn it on')
     if ((keying.by === 'rts' || keying.by === 'dtr') && !keying.path && !(control.port && hasSerialSpeed(control.port)))
       problem(['keying', 'path'], 'RTS and DTR are lines of a serial port: choose it')
     if (tnc.enabled && !tnc.port) problem(['tnc', 'port'], 'Choose the port of the TNC')

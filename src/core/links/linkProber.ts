@@ -154,7 +154,7 @@ export class LinkProber {
         this.target.speaks === 'cat' ? 'wrong-dialect' : 'wrong-speed',
         `What comes is garble at each of ${this.speeds().join(', ')} baud.`,
         this.target.speaks === 'cat'
-          ? 'Choose another dialect for this radio, or look up its control speed in its menu.'
+          ? 'Choose another command set for this radio, or look up its control speed in its menu.'
           : 'Look up the serial speed in the TNC’s manual. Its speed on the air is another thing.',
       )
     }
@@ -169,15 +169,15 @@ export class LinkProber {
         return bad(
           'refused',
           'The radio answers, and refuses what it is asked.',
-          'Check that this dialect is meant for this radio, and that control is allowed in its menu.',
+          'Check that this command set is meant for this radio, and that control is allowed in its menu.',
         )
       if (here.kind === 'late')
         return bad(
           'slow',
-          'The radio answers, but later than its dialect allows.',
-          'Switch off what else talks on this line, raise the speed on both sides, or allow longer answers in the dialect.',
+          'The radio answers, but later than its command set allows.',
+          'Switch off what else talks on this line, raise the speed on both sides, or allow longer answers in the command set.',
         )
-      return this.understood(here) ? good('The radio answers in its dialect.') : unsure('Nothing came that could be judged.')
+      return this.understood(here) ? good('The radio answers in its command set.') : unsure('Nothing came that could be judged.')
     }
     if (speaks === 'kiss') {
       if (here.kind === 'command') {

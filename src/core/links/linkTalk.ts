@@ -54,7 +54,7 @@ export class LinkTalk {
 
   private async askRadio(port: PortChoice, serialBaud: number | null): Promise<Heard> {
     const { dialect } = this.target
-    if (!dialect) throw new Error('a radio cannot be asked without a dialect')
+    if (!dialect) throw new Error('a radio cannot be asked without a command set')
     const request: CatRequest = { command: 'readFrequency' }
     let state = { ...createCatSession(dialect, this.host.monotonicMs()), nextPollMs: Infinity }
     let bytes = 0

@@ -35,7 +35,7 @@ describe('strands to the radio', () => {
     ['a warning', { source: 'microphone', worstFinding: { name: 'Mains hum', fault: false } }, 'audioIn', 'attention', /mains hum/],
     ['a fault', { source: 'microphone', worstFinding: { name: 'Clipping', fault: true } }, 'audioIn', 'missing', /clipping/],
     ['an output that is gone', { source: 'microphone', outputProblem: 'It is gone.' }, 'audioOut', 'missing', /gone/],
-    ['keyed by control', { source: 'microphone', links: links() }, 'keying', 'ready', /over the control line$/],
+    ['keyed by control', { source: 'microphone', links: links() }, 'keying', 'ready', /over CAT control$/],
     ['keyed now', { source: 'microphone', links: links({ keying: { ...keying, state: 'keyed' } }) }, 'keying', 'ready', /keyed now/],
     [
       'not to be keyed',

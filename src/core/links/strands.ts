@@ -31,7 +31,7 @@ export const LINE_STATES: Record<LinkState['control']['state'], StrandState> = {
   silent: 'missing',
   problem: 'missing',
 }
-const KEYED_BY = { none: 'by hand', vox: 'by VOX, with the audio', cat: 'over the control line', rts: 'by RTS', dtr: 'by DTR' } as const
+const KEYED_BY = { none: 'by hand', vox: 'by VOX, with the audio', cat: 'over CAT control', rts: 'by RTS', dtr: 'by DTR' } as const
 
 /** The strands that join this station to its radio, each with its state. Those that are not set up are left out. */
 export function strandsOf({ source, worstFinding, outputProblem, links }: StrandEvidence): Strand[] {

@@ -41,6 +41,20 @@ describe('ADIF', () => {
     expect(read.contacts).toEqual([{ ...full, origin: 'import' }])
   })
 
+  it('marks what was practised, for itself and for other readers, and takes it back as practice', () => {
+    const practised: Contact = { ...full, origin: 'practice' }
+    const text = contactsToAdif([practised, { ...practised, id: id(2), comment: null }], noon, '0.1.0')
+    expect(text.match(/<APP_ZEPTIK_ORIGIN:8>practice/g)).toHaveLength(2)
+    expect(text).toContain('<COMMENT:47>PRACTICE, not on the air: by the landing <here>')
+    expect(text).toContain('<COMMENT:24>PRACTICE, not on the air ')
+    expect(contactsToAdif([full], noon, '0.1.0')).not.toMatch(/practice/i)
+    const read = adifToContacts(bytes(text), newId)
+    expect(read.contacts).toEqual([practised, { ...practised, id: id(2), comment: null }])
+    // A contact on the air in the same file is not taken for a repetition of it.
+    const both = [...adifBatches(bytes(contactsToAdif([practised, { ...full, id: id(3) }], noon, '0.1.0')), newId)]
+    expect(both[0]!.contacts.map(({ contact }) => contact.origin)).toEqual(['practice', 'import'])
+  })
+
   it('gives references of both places the standard fields', () => {
     const text = contactsToAdif([full], noon, '0.1.0')
     for (const field of ['<MY_SIG:6>RIVERS', '<MY_SIG_INFO:7>SR-0042', '<SIG:6>RIVERS', '<SIG_INFO:7>SR-0007'])

@@ -8,6 +8,11 @@ const OWN_ID = 'APP_ZEPTIK_ID'
 const OWN_DIAL = 'APP_ZEPTIK_DIAL_HZ'
 const OWN_AUDIO = 'APP_ZEPTIK_AUDIO_HZ'
 const OWN_CLOCK = 'APP_ZEPTIK_CLOCK_MS'
+/** Says of a record that it was made on the practice band. */
+const OWN_ORIGIN = 'APP_ZEPTIK_ORIGIN'
+const PRACTICE = 'practice'
+/** For every other reader: it stands before the comment. */
+const PRACTICE_COMMENT = 'PRACTICE, not on the air'
 
 const pad = (n: number, width = 2) => String(n).padStart(width, '0')
 const dateOf = (utcMs: number) => {
@@ -20,10 +25,11 @@ const timeOf = (utcMs: number) => {
 }
 const megahertz = (hz: number) => (hz / 1e6).toFixed(6).replace(/0{1,3}$/, '')
 
-/** Writes one contact as an ADIF record. */
+/** Writes one contact as an ADIF record. One made in practice says so, in a field of its own and in its comment. */
 export function contactToAdif(contact: Contact): string {
   const radioHz = radioFrequencyHz(contact)
   const number = (value: number | null, digits: number) => (value === null ? '' : String(Number(value.toFixed(digits))))
+  const practice = contact.origin === 'practice'
   const fields: [string, string][] = [
     ['CALL', contact.call],
     ['QSO_DATE', dateOf(contact.startedUtcMs)],
@@ -42,11 +48,12 @@ export function contactToAdif(contact: Contact): string {
     ['TX_PWR', number(contact.powerW, 3)],
     ['NAME', contact.name ?? ''],
     ['QTH', contact.place ?? ''],
-    ['COMMENT', contact.comment ?? ''],
+    ['COMMENT', practice ? [PRACTICE_COMMENT, contact.comment].filter(Boolean).join(': ') : (contact.comment ?? '')],
     ['MY_SIG', contact.ownProgramme ?? ''],
     ['MY_SIG_INFO', contact.ownReference ?? ''],
     ['SIG', contact.otherProgramme ?? ''],
     ['SIG_INFO', contact.otherReference ?? ''],
+    [OWN_ORIGIN, practice ? PRACTICE : ''],
     [OWN_ID, contact.id],
     [OWN_DIAL, number(contact.dialFrequencyHz, 1)],
     [OWN_AUDIO, number(contact.audioOffsetHz, 2)],
@@ -160,6 +167,9 @@ function recordToContact(record: AdiRecord, newId: () => string): ReadRecord {
   const dial = take(OWN_DIAL)
   const audio = take(OWN_AUDIO)
   const clock = take(OWN_CLOCK)
+  // What was practised stays practice wherever it comes back from.
+  const practice = take(OWN_ORIGIN)?.toLowerCase() === PRACTICE
+  const comment = take('COMMENT')
   const locator = keepIf(take('GRIDSQUARE'), isLocator)
   const ownLocator = keepIf(take('MY_GRIDSQUARE'), isLocator)
   if (!locator) used.delete('GRIDSQUARE')
@@ -171,7 +181,7 @@ function recordToContact(record: AdiRecord, newId: () => string): ReadRecord {
       mode: mode.toUpperCase(),
       startedUtcMs: started,
       endedUtcMs: ended as number,
-      origin: 'import',
+      origin: practice ? 'practice' : 'import',
     }),
     band,
     submode: take('SUBMODE')?.toUpperCase() ?? null,
@@ -185,7 +195,7 @@ function recordToContact(record: AdiRecord, newId: () => string): ReadRecord {
     powerW: power === null ? null : Number(power),
     name: take('NAME'),
     place: take('QTH'),
-    comment: take('COMMENT'),
+    comment: practice && comment ? comment.slice(comment.startsWith(PRACTICE_COMMENT) ? PRACTICE_COMMENT.length + 2 : 0) || null : comment,
     ownProgramme: take('MY_SIG'),
     ownReference: take('MY_SIG_INFO'),
     otherProgramme: take('SIG'),

@@ -35,10 +35,12 @@ export function* adifBatches(bytes: Uint8Array, newId: () => string): Generator<
     batch.at = at
     if (isRecord) batch.records++
     if (problem) batch.problems.push(problem)
-    if (contact && (ids.has(contact.id) || traces.has(contact))) batch.repeated++
+    // What was practised and what was on the air are never the same.
+    const practice = contact?.origin === 'practice'
+    if (contact && (ids.has(contact.id) || (!practice && traces.has(contact)))) batch.repeated++
     else if (contact) {
       ids.add(contact.id)
-      traces.add(contact)
+      if (!practice) traces.add(contact)
       batch.contacts.push({ line, contact })
     }
     if (batch.contacts.length < MOST_CONTACTS && batch.problems.length < MOST_PROBLEMS && at - began < MOST_BYTES) continue

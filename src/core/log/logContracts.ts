@@ -18,7 +18,7 @@ export const contactQuerySchema = z.object({
     .string()
     .regex(/^(\d{4}-\d{2}-\d{2})?$/, 'a day is YYYY-MM-DD')
     .default(''),
-  show: z.enum(['all', 'missing', 'duplicates']).default('all'),
+  show: z.enum(['all', 'missing', 'duplicates', 'deleted']).default('all'),
   sort: z.enum(['startedUtcMs', 'call', 'band', 'mode', 'locator']).default('startedUtcMs'),
   direction: z.enum(['asc', 'desc']).default('desc'),
   offset: z.coerce.number().int().min(0).max(10_000_000).default(0),

@@ -92,7 +92,7 @@ describe('assessReadiness', () => {
     ['dial', 'attention', { links: links({ mode: 'fm' }) }, /Worth a look: dial/],
     ['dial', 'ready', { source: 'practice', links: links({ state: 'problem' }) }, /^Yes/],
     ['output', 'ready', { links: links({}, 'ready') }, /^Yes/],
-    ['output', 'missing', { links: links({}, 'problem') }, /cannot be keyed by the control line: Not there/],
+    ['output', 'missing', { links: links({}, 'problem') }, /cannot be keyed by CAT control: Not there/],
     ['output', 'missing', { outputProblem: 'The output is gone.' }, /The output is gone/],
     ['output', 'attention', { source: 'recording' }, /transmit audio/],
   ])('%s is %s: case %#', (id, state, change, sentence) => {

@@ -93,7 +93,7 @@ export const KEY_PROOF_WORDS: Record<LinkState['keying']['proof'], string> = {
   none: 'but nothing tells whether it stopped',
 }
 
-const KEYED_BY = { cat: 'the control line', rts: 'RTS', dtr: 'DTR' } as const
+const KEYED_BY = { cat: 'CAT control', rts: 'RTS', dtr: 'DTR' } as const
 
 export function outputItem(e: ReadinessEvidence): ReadyItem {
   const base = { id: 'output' as const, title: 'Transmit audio', neededToHear: false }

@@ -300,6 +300,37 @@ describe('steering', () => {
     const done = steer(timebase(10), target, at(250, 'contact'))
     expect(done.timebase.uncertaintyMs!).toBeCloseTo(Math.hypot(30, 9.875), 2)
   })
+
+  it.each([
+    ['listening', 47_000],
+    ['listening', 70_000],
+    ['contact', undefined],
+  ] as const)('%s on a device too busy to hand a slot over in time: a step is taken within %s ms', (occupancy, withinMs) => {
+    let state = createClockState(noon + 400, 0, 15_000)
+    const steps: number[] = []
+    // In the second case the page is halted in each gap too.
+    const halted = (atMs: number) => withinMs === 70_000 && (atMs + 400) % 15_000 > 13_900
+    state = reduceClock(state, {
+      type: 'reading',
+      reading: { source: 'gps', kind: 'gps', label: 'GPS', monotonicMs: 0, utcMs: noon, randomMs: 4, biasMs: 40, windowMs: 0 },
+    })[0]
+    for (let atMs = 100; atMs < 120_000; atMs += 100) {
+      if (halted(atMs)) continue
+      const [next, notes] = reduceClock(state, {
+        type: 'tick',
+        monotonicMs: atMs,
+        wallUtcMs: noon + 400 + atMs,
+        occupancy,
+        slotOver: false,
+      })
+      state = next
+      for (const note of notes) if (note.kind === 'stepped') steps.push(atMs)
+    }
+    expect(steps).toHaveLength(withinMs === undefined ? 0 : 1)
+    if (withinMs !== undefined) expect(steps[0]).toBeLessThan(withinMs)
+    // What waits no longer is forgotten: the next step waits anew.
+    expect(state.waitingSinceMs === undefined).toBe(withinMs !== undefined)
+  })
 })
 
 describe('wall watch', () => {

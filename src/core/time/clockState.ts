@@ -26,6 +26,8 @@ export interface ClockState {
   consensus: Consensus | undefined
   /** A correction that waits for the end of the slot. */
   waitingMs: number
+  /** Since when it waits, on the monotonic clock. */
+  waitingSinceMs?: number
   wall: WallSample
   slotMs: number
 }
@@ -186,7 +188,8 @@ function tick(state: ClockState, event: Extract<ClockEvent, { type: 'tick' }>): 
   if (consensus?.undecided && !state.consensus?.undecided)
     notes.push({ kind: 'contradiction', words: contradictionWords(estimates, consensus) })
   next = { ...next, consensus }
-  if (!consensus || consensus.members.length === 0) return [{ ...next, waitingMs: 0 }, notes]
+  const { waitingSinceMs, ...settled } = next
+  if (!consensus || consensus.members.length === 0) return [{ ...settled, waitingMs: 0 }, notes]
 
   const steered = steer(
     next.timebase,
@@ -199,10 +202,19 @@ function tick(state: ClockState, event: Extract<ClockEvent, { type: 'tick' }>): 
       wanderPpm: next.drift.wanderPpm,
       driftAgeMs: consensus.driftAgeMs,
     },
-    { monotonicMs, occupancy, slotMs: state.slotMs, ...(slotOver !== undefined && { slotOver }) },
+    {
+      ...{ monotonicMs, occupancy, slotMs: state.slotMs, waitedMs: waitingSinceMs === undefined ? 0 : monotonicMs - waitingSinceMs },
+      ...(slotOver !== undefined && { slotOver }),
+    },
   )
   if (steered.steppedMs !== 0) notes.push({ kind: 'stepped', byMs: steered.steppedMs, source: consensus.kind })
-  return [{ ...next, timebase: steered.timebase, waitingMs: steered.waitingMs }, notes]
+  return [
+    {
+      ...{ ...settled, timebase: steered.timebase, waitingMs: steered.waitingMs },
+      ...(steered.waitingMs !== 0 && { waitingSinceMs: waitingSinceMs ?? monotonicMs }),
+    },
+    notes,
+  ]
 }
 
 /**

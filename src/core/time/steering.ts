@@ -27,12 +27,20 @@ const FASTEST_SLEW_PPM = 500
 /** The stretch at the end of a slot in which all transmissions are over and the slot has been handed to the decoder. */
 const GAP_MS = { from: 13_950, to: 14_800 } as const
 
+/**
+ * A device so busy that no slot is handed over in time would never be set right: after so long a listener takes a step
+ * between slots all the same, and then at any moment. What is lost is the rest of one slot.
+ */
+const PATIENCE_MS = { handedOver: 32_000, gap: 62_000 } as const
+
 export interface SteeringMoment {
   monotonicMs: number
   occupancy: Occupancy
   slotMs: number
   /** Whether this slot's audio has been handed to the decoder: what arrives late still belongs to the clock as it was. Default true. */
   slotOver?: boolean
+  /** For how long a step has waited already. Default 0. */
+  waitedMs?: number
 }
 
 export interface Steered {
@@ -45,10 +53,10 @@ export interface Steered {
 
 /**
  * Brings the timebase to its target. Small differences are drawn over slowly; larger ones are a step, made at once when
- * nothing is being heard and otherwise only between slots.
+ * nothing is being heard and otherwise only between slots; a listener does not wait for ever.
  */
 export function steer(timebase: Timebase, target: SteeringTarget, at: SteeringMoment): Steered {
-  const { monotonicMs, occupancy, slotMs, slotOver = true } = at
+  const { monotonicMs, occupancy, slotMs, slotOver = true, waitedMs = 0 } = at
   const nowUtcMs = utcAt(timebase, monotonicMs)
   const differenceMs = monotonicMs + target.offsetMs - nowUtcMs
   const size = Math.abs(differenceMs)
@@ -76,7 +84,9 @@ export function steer(timebase: Timebase, target: SteeringTarget, at: SteeringMo
     return { timebase: known(moveBy(byMs)), steppedMs: 0, waitingMs: 0 }
   }
   const intoMs = ((nowUtcMs % slotMs) + slotMs) % slotMs
-  const inGap = slotOver && intoMs >= GAP_MS.from && intoMs <= GAP_MS.to
-  if (occupancy !== 'free' && !inGap) return { timebase, steppedMs: 0, waitingMs: differenceMs }
+  const between = intoMs >= GAP_MS.from && intoMs <= GAP_MS.to
+  const patient = occupancy === 'contact' || waitedMs < PATIENCE_MS.gap
+  const inGap = between && (slotOver || (occupancy !== 'contact' && waitedMs >= PATIENCE_MS.handedOver))
+  if (occupancy !== 'free' && patient && !inGap) return { timebase, steppedMs: 0, waitingMs: differenceMs }
   return { timebase: known(moveBy(differenceMs)), steppedMs: differenceMs, waitingMs: 0 }
 }

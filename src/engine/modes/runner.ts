@@ -22,6 +22,15 @@ export interface Refusal {
 
 export type StartResult = { ok: true } | ({ ok: false } & Refusal)
 
+/** What goes out next by itself, because a person began something that goes on. */
+export interface Upcoming {
+  text: string
+  startUtcMs: number
+  audioOffsetHz: number
+  /** It goes out only if the other one asks for it. */
+  onlyIfAsked: boolean
+}
+
 /** What a mode has of the station. */
 export interface ModeHost {
   clock: StationClock
@@ -60,6 +69,8 @@ export interface ModeRunner<State = unknown> {
   busy(): boolean
   /** Whether nothing that was heard is still on its way to the decoder: the clock may be set. */
   settled(): boolean
+  /** What will go out next by itself; nothing while it waits for a person. */
+  upcoming?(): Upcoming | undefined
   /** Silence has fallen. */
   silence(): void
   close(): void

@@ -27,16 +27,19 @@ export class ContactKeeper {
     const activation = this.host.activation()
     const knownName = worked[made.call]?.find((w) => w.name)?.name
     const clockUncertaintyMs = uncertaintyAt(this.host.clock.timebase, this.host.clock.nowUtcMs())
-    const contact = contactFromMade(made, {
+    const practice = source.kind === 'practice'
+    const contact = contactFromMade(practice ? inRealTime(made, this.host.clock) : made, {
       id: this.host.newId(),
       station: { ...this.host.profile(), dialFrequencyHz: this.host.dialFrequencyHz() },
       source: source.kind === 'none' || source.kind === 'starting' ? 'microphone' : source.kind,
       // Practice and air never count together.
-      ...(activation?.practice === (source.kind === 'practice') && { activation }),
+      ...(activation?.practice === practice && { activation }),
       ...(knownName && { knownName }),
       ...(clockUncertaintyMs !== undefined && { clockUncertaintyMs }),
     })
-    const { call, band, locator, name, startedUtcMs } = contact
+    const { call, band, locator, name } = contact
+    // What is heard now is compared with it, in the time of the practice band.
+    const { startedUtcMs } = made
     // As the log tells it when it is asked.
     const mode = contact.submode ?? contact.mode
     this.host.set({
@@ -52,4 +55,14 @@ const withOne = (list: readonly string[], one: string | undefined) => (!one || l
 
 function withPlace({ locators, entities }: WorkedPlaces, { call, locator }: Contact): WorkedPlaces {
   return { locators: withOne(locators, locator?.slice(0, 4).toUpperCase()), entities: withOne(entities, allocationOf(call)) }
+}
+
+/** A practice band keeps a time of its own, which may run fast: what is recorded happened when it was practised. */
+function inRealTime(made: MadeContact, clock: StationClock): MadeContact {
+  return {
+    ...made,
+    startedUtcMs: clock.realUtcAt(made.startedUtcMs),
+    endedUtcMs: clock.realUtcAt(made.endedUtcMs),
+    evidence: made.evidence.map((one) => ({ ...one, utcMs: clock.realUtcAt(one.utcMs) })),
+  }
 }

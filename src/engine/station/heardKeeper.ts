@@ -19,6 +19,8 @@ export class HeardKeeper {
     send: (reports: HeardReport[]) => Promise<boolean>,
     /** Undefined while nothing is listened to. */
     private readonly circumstances: () => HeardCircumstances | undefined,
+    /** Real time of what a practice band dated. */
+    private readonly realUtcAt: (utcMs: number) => number,
   ) {
     this.queue = new SendLater(send, { mostWaiting: MOST_WAITING, batch: BATCH })
   }
@@ -26,7 +28,11 @@ export class HeardKeeper {
   async keep(events: readonly HeardEvent[]): Promise<void> {
     const around = this.circumstances()
     if (!around) return
-    this.queue.add(events.map((event) => ({ id: this.newId(), place: null, ...event, ...around })))
+    const dated = (event: HeardEvent) =>
+      around.source === 'practice'
+        ? { ...event, startUtcMs: this.realUtcAt(event.startUtcMs), endUtcMs: this.realUtcAt(event.endUtcMs) }
+        : event
+    this.queue.add(events.map((event) => ({ id: this.newId(), place: null, ...dated(event), ...around })))
     await this.queue.flush()
   }
 }

@@ -1,9 +1,12 @@
-import { contactFromMade, contactSchema } from '@/core/log'
+import { contactFromMade, contactSchema, type Contact } from '@/core/log'
 import { emptyStation } from '@/core/station'
 import type { HeardReport } from '@/core/station/heardContract'
 import { heardBatchSchema } from '@/core/station/heardContract'
+import { ContactKeeper } from './contactKeeper'
 import { HeardKeeper, type HeardEvent } from './heardKeeper'
 import { LevelTap } from './levelTap'
+import { initialState, type StationState } from './state'
+import { StationClock } from './stationClock'
 
 const noon = Date.UTC(2026, 5, 1, 12)
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`
@@ -25,6 +28,7 @@ describe('HeardKeeper', () => {
         return up
       },
       () => circumstances,
+      (utcMs) => utcMs - 1000,
     )
     await keeper.keep([event('CQ Q1ABC JO31', 'Q1ABC', 150_000), event('HELLO RIVER', null, 150_000)])
     up = true
@@ -43,6 +47,26 @@ describe('HeardKeeper', () => {
       ],
     ])
   })
+  it('dates what was heard in practice by real time, and nothing else', async () => {
+    const sent: HeardReport[] = []
+    let source: 'microphone' | 'practice' = 'practice'
+    const keeper = new HeardKeeper(
+      () => uuid(1),
+      async (reports) => {
+        sent.push(...reports)
+        return true
+      },
+      () => ({ ...circumstances, source }),
+      (utcMs) => utcMs - 1000,
+    )
+    await keeper.keep([event('CQ Q1ABC JO31', 'Q1ABC', 150_000)])
+    source = 'microphone'
+    await keeper.keep([event('CQ Q1ABC JO31', 'Q1ABC', 150_000)])
+    expect(sent.map((r) => [r.source, r.startUtcMs, r.endUtcMs])).toEqual([
+      ['practice', 149_000, 161_640],
+      ['microphone', 150_000, 162_640],
+    ])
+  })
   it('lets the oldest go rather than fill the memory', async () => {
     let last: HeardReport[] = []
     let ids = 0
@@ -53,11 +77,48 @@ describe('HeardKeeper', () => {
         return false
       },
       () => circumstances,
+      (utcMs) => utcMs - 1000,
     )
     const crowd = (slot: number) => Array.from({ length: 600 }, () => event('CQ Q1ABC JO31', 'Q1ABC', slot * 15_000))
     for (let slot = 0; slot < 5; slot++) await keeper.keep(crowd(slot))
     expect(last).toHaveLength(500)
     expect(last[0]!.startUtcMs).toBe(15_000)
+  })
+})
+
+describe('ContactKeeper', () => {
+  const made = (at: number) => ({
+    ...{ mode: 'ft8' as const, call: 'Q1ABC', startedUtcMs: at - 60_000, endedUtcMs: at },
+    evidence: [{ utcMs: at - 60_000, direction: 'heard' as const, text: 'CQ Q1ABC JO31' }],
+  })
+  it('dates what was practised by real time, evidence and all, and compares it by the band’s own', () => {
+    let mono = 0
+    const clock = new StationClock(
+      () => mono,
+      () => noon + mono,
+    )
+    let state: StationState = { ...initialState, source: { kind: 'practice', label: 'Practice band', warnings: [], pace: 8 } }
+    const kept: Contact[] = []
+    const keeper = new ContactKeeper({
+      ...{ clock, newId: () => uuid(1), state: () => state, profile: () => emptyStation, dialFrequencyHz: () => 14_074_000 },
+      ...{
+        set: (change) => (state = { ...state, ...change }),
+        activation: () => undefined,
+        keep: async (contact) => void kept.push(contact),
+      },
+    })
+    clock.simulate({ startUtcMs: noon, pace: 8 })
+    mono = 20_000
+    const at = clock.nowUtcMs()
+    expect(at).toBe(noon + 160_000)
+    keeper.made(made(at))
+    expect(kept[0]).toMatchObject({ origin: 'practice', startedUtcMs: noon + 12_500, endedUtcMs: noon + 20_000 })
+    expect(kept[0]!.evidence[0]!.utcMs).toBe(noon + 12_500)
+    expect(state.worked['Q1ABC']![0]!.startedUtcMs).toBe(at - 60_000)
+    clock.endSimulation()
+    state = { ...state, source: { kind: 'microphone', label: 'Radio', warnings: [], pace: 1 } }
+    keeper.made(made(noon + 20_000))
+    expect(kept[1]).toMatchObject({ origin: 'air', endedUtcMs: noon + 20_000 })
   })
 })
 

@@ -7,7 +7,7 @@ import type { BandClockEstimate, ClockNote, ClockState, Timebase, whoseClockMove
 import type { Readiness } from '@/core/readiness'
 import type { GateState } from '@/core/transmit'
 import type { ReceiveFault } from '@/standins'
-import type { Refusal } from '../modes/runner'
+import type { Refusal, Upcoming } from '../modes/runner'
 import type { OnAir } from './air'
 
 export type SourceState =
@@ -91,6 +91,8 @@ export interface StationState {
   /** Whether the station can operate, and if not, why; twice a second. */
   readiness: Readiness | undefined
   onAir: OnAir | undefined
+  /** What goes out next by itself: until it is ended, the station is armed. */
+  next: Upcoming | undefined
   bandClock: (BandClockEstimate & { utcMs: number; moved?: ReturnType<typeof whoseClockMoved> }) | undefined
   /** All that is known of time, in the world in use. */
   clockState: ClockState | undefined
@@ -134,6 +136,7 @@ export const initialState: StationState = {
   refusal: undefined,
   readiness: undefined,
   onAir: undefined,
+  next: undefined,
   bandClock: undefined,
   clockState: undefined,
   clockSimulated: false,

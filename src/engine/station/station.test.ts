@@ -331,18 +331,29 @@ describe('RunningStation', () => {
     const s = setUp()
     await s.station.listenToMicrophone(undefined, undefined)
     s.station.passCheck()
+    expect(s.state().next).toBeUndefined()
     expect(s.ft8.callCq('even', 1200)).toEqual({ ok: true })
-    await jest.advanceTimersByTimeAsync(4000)
+    // Until it ends, the station says what it will send and when.
+    await jest.advanceTimersByTimeAsync(100)
+    expect(s.state().next).toEqual({ text: 'CQ Q5RVR JN97', startUtcMs: noon, audioOffsetHz: 1200, onlyIfAsked: false })
+    await jest.advanceTimersByTimeAsync(3900)
+    expect(s.state().onAir?.text).toBe('CQ Q5RVR JN97')
+    expect(s.state().next).toBeUndefined()
+    await jest.advanceTimersByTimeAsync(14_000)
+    expect(s.state().next).toMatchObject({ text: 'CQ Q5RVR JN97', startUtcMs: noon + 30_000 })
+    await jest.advanceTimersByTimeAsync(16_000)
     expect(s.state().onAir?.text).toBe('CQ Q5RVR JN97')
     s.station.silence()
     expect(s.state().onAir).toBeUndefined()
+    await jest.advanceTimersByTimeAsync(100)
+    expect(s.state().next).toBeUndefined()
     expect(s.state().exchange).toMatchObject({ phase: 'ended', reason: 'silenced' })
     await jest.advanceTimersByTimeAsync(60_000)
-    expect(s.played).toHaveLength(1)
+    expect(s.played).toHaveLength(2)
     // A person may start again.
     expect(s.ft8.callCq('even', 1200)).toEqual({ ok: true })
-    await jest.advanceTimersByTimeAsync(20_000)
-    expect(s.played).toHaveLength(2)
+    await jest.advanceTimersByTimeAsync(30_000)
+    expect(s.played).toHaveLength(3)
     s.station.close()
   })
 
@@ -465,6 +476,29 @@ describe('RunningStation', () => {
     const practiceUtc = s.station.clock.nowUtcMs()
     s.station.stopListening()
     expect(practiceUtc).toBeGreaterThan(s.station.clock.nowUtcMs())
+    s.station.close()
+  })
+
+  it('dates what is practised at many times the pace by real time', async () => {
+    const s = setUp({
+      createPractice: () =>
+        ({
+          start: async () => ({ label: 'Practice band', stepMs: SLOT_MS }),
+          setFaults: async () => undefined,
+          render: async (fromUtcMs) => received(simulateSlot([says('CQ Q1ABC JO31')], fromUtcMs / SLOT_MS)),
+          hear: async () => null,
+          close: () => undefined,
+        }) as PracticeClient,
+    })
+    await s.station.startPractice({ seed: 1, stations: 8, pace: 8, audible: false, clockErrorMs: 0, faults: [] }, undefined)
+    await jest.advanceTimersByTimeAsync(20_000)
+    const now = Date.now()
+    expect(s.station.clock.nowUtcMs()).toBeGreaterThan(now + 100_000)
+    expect(s.heard.length).toBeGreaterThan(2)
+    for (const { startUtcMs, endUtcMs } of s.heard) {
+      expect(startUtcMs).toBeGreaterThan(noon - 15_000)
+      expect(endUtcMs).toBeLessThanOrEqual(now)
+    }
     s.station.close()
   })
 

@@ -113,7 +113,12 @@ export class RunningStation {
           activation: () => this.activation,
           keep: (contact) => this.outbox.add(contact),
         }),
-        heard: new HeardKeeper(host.newId, host.sendHeard, () => this.heardWith()),
+        heard: new HeardKeeper(
+          host.newId,
+          host.sendHeard,
+          () => this.heardWith(),
+          (utcMs) => this.clock.realUtcAt(utcMs),
+        ),
         time: this.time,
         worked: this.worked,
         whyNot: () => this.whyNot(),
@@ -354,7 +359,15 @@ export class RunningStation {
     this.time.tick(this.occupancy(), this.sources.silentMs > STALLED_MS || this.front.settled())
     this.air.event({ type: 'tick', nowMs: this.host.monotonicMs() })
     this.front.tick()
+    this.tellNext()
     this.judge()
+  }
+
+  /** Tells what goes out next by itself, when that has changed. */
+  private tellNext(): void {
+    const { next, onAir } = this.store.getState()
+    const now = onAir ? undefined : this.front.upcoming?.()
+    if (JSON.stringify(now) !== JSON.stringify(next)) this.store.setState({ next: now })
   }
 
   /** Tells what stands in the way, when that has changed. */

@@ -101,6 +101,16 @@ export class StationClock {
     return this.simulation ? monotonicAt(this.simulation.world, own) : own
   }
 
+  /**
+   * Real UTC of what the station's clock dated in a practice world, which may run fast; never later than now. Times while the
+   * world was held count as if it had run.
+   */
+  realUtcAt(utcMs: number): number {
+    if (!this.simulation) return utcMs
+    const realNowMs = utcAt(this.real.timebase, this.realMonotonicMs())
+    return Math.round(realNowMs - Math.max(0, this.nowUtcMs() - utcMs) / this.simulation.pace)
+  }
+
   /** Something happened to the clock in use. */
   send(event: ClockEvent): readonly ClockNote[] {
     if (!this.simulation) return this.sendReal(event)

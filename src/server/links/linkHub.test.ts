@@ -389,7 +389,7 @@ describe('the set-up of links', () => {
   it.each([
     [{ control: { ...valid.control, port: null } }, /Choose the port of the radio/],
     [{ control: { ...valid.control, enabled: false } }, /Keying by control needs/],
-    [{ control: { ...valid.control, dialect: '' } }, /Choose a dialect/],
+    [{ control: { ...valid.control, dialect: '' } }, /Choose a command set/],
     [{ keying: { ...valid.keying, by: 'rts' } }, /lines of a serial port/],
     [{ tnc: { ...valid.tnc, enabled: true } }, /port of the TNC/],
     [{ tnc: { ...valid.tnc, enabled: true, port: valid.control.port } }, /cannot share one port/],

@@ -113,7 +113,7 @@ function isDuplicate(database: Database): SQL {
 }
 
 function conditions(database: Database, query: ContactQuery): SQL | undefined {
-  const parts: (SQL | undefined)[] = [eq(contacts.deleted, false)]
+  const parts: (SQL | undefined)[] = [eq(contacts.deleted, query.show === 'deleted')]
   if (query.origin !== 'all') parts.push(eq(contacts.practice, query.origin === 'practice'))
   if (query.band) parts.push(eq(contacts.band, query.band))
   if (query.mode) parts.push(eq(contacts.mode, query.mode))

@@ -144,7 +144,7 @@ export class Logbook {
         contacts.map((c) => c.id),
       )
       const traces = await tracesOf(this.database, contacts)
-      const fresh = contacts.filter((contact) => !known.has(contact.id) && !traces.has(contact))
+      const fresh = contacts.filter((contact) => !known.has(contact.id) && (contact.origin === 'practice' || !traces.has(contact)))
       if (!store) return { ok: true, value: { fresh: fresh.length, refused: [] } }
       const written = await this.write(fresh)
       return written.ok ? { ok: true, value: { fresh: fresh.length, refused: written.refused } } : written

@@ -12,7 +12,7 @@ const STANDING: Record<Standing, { word: string; mark: ReadyState }> = {
   disagrees: { word: 'Disagrees', mark: 'missing' },
   offered: { word: 'Offered', mark: 'attention' },
   doubtful: { word: 'Doubtful', mark: 'attention' },
-  leftOut: { word: 'Left out', mark: 'unknown' },
+  leftOut: { word: 'Ignored', mark: 'unknown' },
   old: { word: 'Too old', mark: 'unknown' },
 }
 
@@ -73,10 +73,10 @@ function SourceRow({ source }: { source: SourceView }) {
         {standing !== 'used' && standing !== 'leftOut' && standing !== 'old' && (
           <Button
             variant={standing === 'offered' ? 'contained' : 'outlined'}
-            aria-label={`${standing === 'doubtful' ? 'Follow anyway' : 'Follow'}: ${source.label}`}
+            aria-label={`${standing === 'doubtful' ? 'Use anyway' : 'Use'}: ${source.label}`}
             onClick={() => void station?.do({ type: 'clock.follow', source: source.source })}
           >
-            {standing === 'doubtful' ? 'Follow anyway' : 'Follow'}
+            {standing === 'doubtful' ? 'Use anyway' : 'Use'}
           </Button>
         )}
         {standing === 'leftOut' ? (
@@ -91,10 +91,10 @@ function SourceRow({ source }: { source: SourceView }) {
           standing !== 'offered' && (
             <Button
               variant="outlined"
-              aria-label={`Leave out: ${source.label}`}
+              aria-label={`Ignore: ${source.label}`}
               onClick={() => void station?.do({ type: 'clock.leaveOut', source: source.source, leftOut: true })}
             >
-              Leave out
+              Ignore
             </Button>
           )
         )}

@@ -78,7 +78,7 @@ export function ConnectScreen() {
     <Page title="Connect" lead="What this station hears, where its transmitted audio goes, and what keys and controls the radio.">
       <ConnectTabs />
       <Panel
-        title={on ? `Hearing: ${source.label}` : source.kind === 'starting' ? 'Opening…' : 'Hearing nothing yet'}
+        title={on ? `Audio source: ${source.label}` : source.kind === 'starting' ? 'Opening…' : 'No audio source yet'}
         id="hearing"
         aside={
           on && (

@@ -91,11 +91,11 @@ describe('dialects of the operator', () => {
     kept = []
     serve((_url, init) => {
       if (init?.method === 'PUT') kept = [JSON.parse(String(init.body)) as CatDialect]
-      if (init?.method === 'DELETE') return answer(409, { error: 'It is in use: choose another dialect first.' })
+      if (init?.method === 'DELETE') return answer(409, { error: 'It is in use: choose another command set first.' })
       return answer(200, kept)
     })
   })
-  const write = (text: string) => fireEvent.change(screen.getByLabelText('Dialect as JSON'), { target: { value: text } })
+  const write = (text: string) => fireEvent.change(screen.getByLabelText('Command set as JSON'), { target: { value: text } })
 
   it('are shown dry, kept, chosen, and not removed while in use', async () => {
     const onUse = jest.fn()
@@ -107,7 +107,7 @@ describe('dialects of the operator', () => {
     expect(screen.queryByRole('table')).toBeNull()
     fireEvent.click(screen.getByRole('button', { name: 'ascii-11' }))
     expect(screen.getByRole('table', { name: 'Dry run' }).textContent).toMatch(/setFrequencyFA00014074000;/)
-    fireEvent.click(screen.getByRole('button', { name: 'Keep this dialect' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Keep this command set' }))
     fireEvent.click(await screen.findByRole('button', { name: 'Choose it' }))
     expect(onUse).toHaveBeenCalledWith('my-ascii-11')
     fireEvent.click(screen.getByRole('button', { name: /^Remove/ }))
@@ -125,8 +125,8 @@ describe('a port of this device', () => {
   it('is picked, refused with a reason, and may be picked again', async () => {
     const requestPort = jest.fn(async () => Promise.reject(Object.assign(new Error('no rights'), { name: 'SecurityError' })))
     Object.defineProperty(navigator, 'serial', { configurable: true, value: { requestPort, getPorts: async () => [] } })
-    show(<LentPortField by="serial" name="Control line" />)
-    fireEvent.click(screen.getByRole('button', { name: 'Control line: pick the port of this device' }))
+    show(<LentPortField by="serial" name="CAT control" />)
+    fireEvent.click(screen.getByRole('button', { name: 'CAT control: pick the port of this device' }))
     await waitFor(() => expect(screen.getByRole('status').textContent).toBe('Nothing could be picked: no rights.'))
   })
 })

@@ -1,11 +1,14 @@
 'use client'
 import type { ReactNode } from 'react'
 import Button from '@mui/material/Button'
+import { Alerts, KeepAwake } from '../live/Alerts'
 import { TellActivation } from '../live/fieldDocuments'
 import { KeepKeyedTime } from '../live/KeepKeyedTime'
 import { PlanReminder } from '../live/PlanReminder'
+import { StationMessages } from '../live/StationMessages'
 import { useHolder, useLive } from '../live/StationProvider'
 import { TellReadiness } from '../live/useReadiness'
+import { MessageArea } from '../parts/Messages'
 import { Stages } from './Stages'
 import { Strip } from './Strip'
 import styles from './Frame.module.css'
@@ -16,9 +19,12 @@ export function Frame({ children }: { children: ReactNode }) {
   const { takeOver, profileState } = useLive()
   return (
     <div className={styles.frame}>
+      <a className={styles.skip} href="#content">
+        Skip to the screen
+      </a>
       <Strip />
       <Stages />
-      <main className={styles.main}>
+      <main id="content" tabIndex={-1} className={styles.main}>
         {holder === 'elsewhere' && (
           <div className={styles.elsewhere} role="status">
             <strong>Another screen runs the station.</strong>
@@ -38,8 +44,12 @@ export function Frame({ children }: { children: ReactNode }) {
         <KeepKeyedTime />
         <TellActivation />
         <TellReadiness />
+        <StationMessages />
+        <Alerts />
+        <KeepAwake />
         {children}
       </main>
+      <MessageArea />
     </div>
   )
 }

@@ -5,7 +5,9 @@ import { ThemeProvider } from '@mui/material/styles'
 import useMediaQuery from '@mui/material/useMediaQuery'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createZeptikTheme, themeVariables } from '../theme/theme'
+import { useDeviceSettings, ZOOM } from '../live/deviceSettings'
 import { StationProvider, useLive } from '../live/StationProvider'
+import { MessagesProvider } from '../parts/Messages'
 import { Frame } from './Frame'
 
 function Themed({ children }: { children: ReactNode }) {
@@ -13,6 +15,7 @@ function Themed({ children }: { children: ReactNode }) {
   const prefersDark = useMediaQuery('(prefers-color-scheme: dark)')
   const choice = profile.settings.theme
   const dark = choice === 'night' || (choice === 'auto' && prefersDark)
+  const zoom = ZOOM[useDeviceSettings().textSize]
   const theme = useMemo(() => createZeptikTheme(dark), [dark])
   useEffect(() => {
     const root = document.documentElement
@@ -20,6 +23,11 @@ function Themed({ children }: { children: ReactNode }) {
     root.style.colorScheme = dark ? 'dark' : 'light'
     root.dataset.theme = dark ? 'night' : 'day'
   }, [dark])
+  useEffect(() => {
+    // The frame is as high as the window, however large the text in it.
+    document.documentElement.style.setProperty('--zoom', String(zoom))
+    document.body.style.setProperty('zoom', String(zoom))
+  }, [zoom])
   return <ThemeProvider theme={theme}>{children}</ThemeProvider>
 }
 
@@ -31,7 +39,9 @@ export function Providers({ children }: { children: ReactNode }) {
       <QueryClientProvider client={client}>
         <StationProvider>
           <Themed>
-            <Frame>{children}</Frame>
+            <MessagesProvider>
+              <Frame>{children}</Frame>
+            </MessagesProvider>
           </Themed>
         </StationProvider>
       </QueryClientProvider>

@@ -7,6 +7,7 @@ import type { ReadyState } from '@/core/readiness'
 import { useLive, useStation } from '../live/StationProvider'
 import { useReadiness } from '../live/useReadiness'
 import { StateMark, STATE_WORDS } from '../parts/StateMark'
+import { Help } from './Help'
 import { isAt, stagesFor, stateOf, worstOf, type StageGroup } from './stages'
 import styles from './Stages.module.css'
 
@@ -29,7 +30,13 @@ export function Stages() {
         const single = stages.length === 1 && stages[0]!.label === label
         const isFolded = folded.includes(id)
         return (
-          <div key={id} className={styles.group} data-open={open === id} data-folded={isFolded}>
+          <div
+            key={id}
+            className={styles.group}
+            data-open={open === id}
+            data-tapped={tapped?.path === path && tapped.group === id}
+            data-folded={isFolded}
+          >
             {!single && (
               <button
                 type="button"
@@ -68,6 +75,7 @@ export function Stages() {
           </div>
         )
       })}
+      <Help />
     </nav>
   )
 }

@@ -4,7 +4,7 @@ import { StateMark } from '../parts/StateMark'
 import styles from './LevelsScreen.module.css'
 
 const MARKS = { fault: 'missing', warning: 'attention', note: 'unknown' } as const
-const WORDS = { fault: 'Fault', warning: 'Look', note: 'Note' }
+const WORDS = { fault: 'Fault', warning: 'Warning', note: 'Note' }
 
 /** What is wrong, the dearest first: name, evidence, what to turn. */
 export function FindingList({ findings, heard, unseen }: { findings: readonly Finding[]; heard: boolean; unseen: readonly string[] }) {

@@ -1,48 +1,36 @@
 'use client'
 import { useState } from 'react'
 import Button from '@mui/material/Button'
-import TextField from '@mui/material/TextField'
+import { zodResolver } from '@hookform/resolvers/zod'
 import { useQuery } from '@tanstack/react-query'
+import { FormProvider, useForm } from 'react-hook-form'
 import type { Contact } from '@/core/log'
-import { bandOf } from '@/core/log'
 import { formatSigned, formatUtc, formatUtcDate } from '../parts/formats'
+import { FormText } from '../parts/formFields'
+import { useFormDraft } from '../parts/useFormDraft'
+import { changeFrom, contactFormSchema, toForm, type ContactForm } from './contactForm'
 import { deleteContact, editContact, fetchContact } from './logApi'
 import styles from './LogScreen.module.css'
 
-const FIELDS: readonly { key: keyof Contact; label: string; wide?: boolean }[] = [
-  { key: 'call', label: 'Call' },
-  { key: 'locator', label: 'Locator' },
+const FIELDS: readonly { key: keyof ContactForm; label: string; kind?: 'capitals' | 'number'; wide?: boolean }[] = [
+  { key: 'call', label: 'Call', kind: 'capitals' },
+  { key: 'locator', label: 'Locator', kind: 'capitals' },
   { key: 'reportSent', label: 'Report sent' },
   { key: 'reportReceived', label: 'Report received' },
+  { key: 'started', label: 'Began, UTC' },
+  { key: 'mode', label: 'Mode', kind: 'capitals' },
   { key: 'band', label: 'Band' },
-  { key: 'dialFrequencyHz', label: 'Dial frequency in kHz' },
+  { key: 'dialFrequencyHz', label: 'Dial frequency in kHz', kind: 'number' },
   { key: 'name', label: 'Name' },
   { key: 'place', label: 'Place' },
-  { key: 'powerW', label: 'Own power in W' },
-  { key: 'ownLocator', label: 'Own locator' },
-  { key: 'ownProgramme', label: 'Own programme' },
-  { key: 'ownReference', label: 'Own reference' },
-  { key: 'otherProgramme', label: 'Their programme' },
-  { key: 'otherReference', label: 'Their reference' },
+  { key: 'powerW', label: 'Own power in W', kind: 'number' },
+  { key: 'ownLocator', label: 'Own locator', kind: 'capitals' },
+  { key: 'ownProgramme', label: 'Own programme', kind: 'capitals' },
+  { key: 'ownReference', label: 'Own reference', kind: 'capitals' },
+  { key: 'otherProgramme', label: 'Their programme', kind: 'capitals' },
+  { key: 'otherReference', label: 'Their reference', kind: 'capitals' },
   { key: 'comment', label: 'Comment', wide: true },
 ]
-
-const CAPITALS = new Set<keyof Contact>([
-  'call',
-  'locator',
-  'ownLocator',
-  'ownProgramme',
-  'ownReference',
-  'otherProgramme',
-  'otherReference',
-])
-const NUMBERS = new Set<keyof Contact>(['powerW', 'dialFrequencyHz'])
-
-function show(contact: Contact, key: keyof Contact): string {
-  const value = contact[key]
-  if (value === null || value === undefined) return ''
-  return key === 'dialFrequencyHz' ? String(Number(value) / 1000) : String(value)
-}
 
 /** One contact with its evidence and its earlier forms; edits are kept beside what was there before. */
 export function ContactEditor({
@@ -56,38 +44,44 @@ export function ContactEditor({
   onRemoved: (contact: Contact) => void
   onClose: () => void
 }) {
-  const [draft, setDraft] = useState(() => Object.fromEntries(FIELDS.map(({ key }) => [key, show(contact, key)])))
+  const form = useForm<ContactForm>({ resolver: zodResolver(contactFormSchema), defaultValues: toForm(contact) })
+  const { restored, forget } = useFormDraft(form, {
+    key: `contact.${contact.id}`,
+    name: `the contact with ${contact.call}`,
+    href: '/log',
+  })
+  const { isDirty } = form.formState
   const [problem, setProblem] = useState<string>()
   const details = useQuery({ queryKey: ['contact', contact.id, contact.revision], queryFn: () => fetchContact(contact.id) })
 
-  const save = async () => {
-    const change: Record<string, string | number | null> = {}
-    for (const { key, label } of FIELDS) {
-      const text = draft[key]!.trim()
-      if (text === show(contact, key)) continue
-      if (NUMBERS.has(key) && text !== '') {
-        const number = Number(text.replace(',', '.'))
-        if (!Number.isFinite(number)) {
-          setProblem(`${label}: "${text}" is no number.`)
-          return
-        }
-        change[key] = key === 'dialFrequencyHz' ? Math.round(number * 1000) : number
-      } else change[key] = text === '' ? null : text
-    }
-    // A new dial frequency decides the band unless a band was typed too.
-    if (typeof change.dialFrequencyHz === 'number' && change.band === undefined)
-      change.band = bandOf(change.dialFrequencyHz) ?? contact.band
+  const save = form.handleSubmit(async (typed) => {
+    const change = changeFrom(contact, typed)
     if (Object.keys(change).length === 0) return
     try {
       setProblem(undefined)
-      onSaved(await editContact(contact.id, contact.revision, change as Partial<Contact>))
+      const saved = await editContact(contact.id, contact.revision, change)
+      forget()
+      onSaved(saved)
+    } catch (error) {
+      setProblem((error as Error).message)
+    }
+  })
+  const drop = () => {
+    form.reset(toForm(contact))
+    forget()
+  }
+  const restore = async () => {
+    try {
+      onSaved(await editContact(contact.id, contact.revision, { deletedUtcMs: null }))
     } catch (error) {
       setProblem((error as Error).message)
     }
   }
   const remove = async () => {
     try {
-      onRemoved(await deleteContact(contact.id, contact.revision))
+      const removed = await deleteContact(contact.id, contact.revision)
+      forget()
+      onRemoved(removed)
     } catch (error) {
       setProblem((error as Error).message)
     }
@@ -100,37 +94,40 @@ export function ContactEditor({
         </h2>
         <Button onClick={onClose}>Close</Button>
       </div>
-      <form
-        className={styles.fields}
-        onSubmit={(e) => {
-          e.preventDefault()
-          void save()
-        }}
-      >
-        {FIELDS.map(({ key, label, wide }) => (
-          <TextField
-            key={key}
-            size="small"
-            label={label}
-            className={wide ? styles.wide : ''}
-            value={draft[key]}
-            onChange={(e) => setDraft({ ...draft, [key]: CAPITALS.has(key) ? e.target.value.toUpperCase() : e.target.value })}
-          />
-        ))}
-        {problem && (
-          <p role="alert" className={styles.wide} style={{ color: 'var(--missing)' }}>
-            {problem}
-          </p>
-        )}
-        <div className={styles.acts}>
-          <Button type="submit" variant="contained">
-            Save changes
-          </Button>
-          <Button variant="outlined" onClick={() => void remove()}>
-            Delete
-          </Button>
-        </div>
-      </form>
+      <FormProvider {...form}>
+        <form className={styles.fields} onSubmit={(e) => void save(e)} noValidate>
+          {FIELDS.map(({ key, label, kind, wide }) => (
+            <div key={key} className={wide ? styles.wide : ''}>
+              <FormText<ContactForm> name={key} label={label} small {...(kind && { kind })} />
+            </div>
+          ))}
+          {problem && (
+            <p role="alert" className={styles.wide} style={{ color: 'var(--missing)' }}>
+              {problem}
+            </p>
+          )}
+          <div className={styles.acts}>
+            <Button type="submit" variant="contained" disabled={!isDirty}>
+              Save changes
+            </Button>
+            {isDirty && (
+              <Button variant="outlined" onClick={drop}>
+                Discard
+              </Button>
+            )}
+            {contact.deletedUtcMs === null ? (
+              <Button variant="outlined" onClick={() => void remove()}>
+                Delete
+              </Button>
+            ) : (
+              <Button variant="outlined" onClick={() => void restore()}>
+                Restore
+              </Button>
+            )}
+            {isDirty && <span className="muted">{restored ? 'From before: not saved yet.' : 'Not saved yet.'}</span>}
+          </div>
+        </form>
+      </FormProvider>
       <div>
         <h2>Evidence</h2>
         {contact.evidence.length === 0 ? (
@@ -139,7 +136,7 @@ export function ContactEditor({
           <ul className={styles.list}>
             {contact.evidence.map((e) => (
               <li key={`${e.utcMs} ${e.direction} ${e.text}`}>
-                {formatUtc(e.utcMs)} {e.direction === 'sent' ? 'said' : 'heard'} <span className="mono">{e.text}</span>
+                {formatUtc(e.utcMs)} {e.direction === 'sent' ? 'sent' : 'received'} <span className="mono">{e.text}</span>
                 {e.snrDb !== undefined && ` ${formatSigned(e.snrDb)} dB`}
               </li>
             ))}
@@ -168,8 +165,9 @@ export function ContactEditor({
 
 function describeChange(before: Contact, after: Contact): string {
   if (before.deletedUtcMs !== after.deletedUtcMs) return before.deletedUtcMs === null ? 'then deleted' : 'then restored'
-  const changes = FIELDS.filter(({ key }) => before[key] !== after[key]).map(
-    ({ key, label }) => `${label.toLowerCase()} was ${show(before, key) || 'empty'}`,
+  const [was, is] = [toForm(before), toForm(after)]
+  const changes = FIELDS.filter(({ key }) => was[key] !== is[key]).map(
+    ({ key, label }) => `${label.toLowerCase()} was ${was[key] || 'empty'}`,
   )
   return changes.join(', ') || 'no visible change'
 }

@@ -155,10 +155,10 @@ function Stage({ state, onOrder, onClose }: { state: AdifImport; onOrder: (actio
       {stage === 'preview' && (
         <div style={{ display: 'flex', gap: 10 }}>
           <Button variant="contained" disabled={ready === 0} onClick={() => onOrder('store')}>
-            Store {counted(ready, 'contact')}
+            Import {ready}
           </Button>
           <Button variant="outlined" onClick={onClose}>
-            Import nothing
+            Cancel
           </Button>
         </div>
       )}

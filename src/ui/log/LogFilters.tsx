@@ -34,9 +34,9 @@ export function LogFilters({
         value={filter.origin}
         onChange={(origin) => setFilter({ ...filter, origin: origin as Filter['origin'] })}
         options={[
-          ['all', 'All'],
           ['air', 'On the air'],
           ['practice', 'Practice'],
+          ['all', 'Both'],
         ]}
         width={140}
       />
@@ -48,6 +48,7 @@ export function LogFilters({
           ['all', 'Everything'],
           ['missing', 'Something missing'],
           ['duplicates', 'Duplicates'],
+          ['deleted', 'Deleted'],
         ]}
         width={190}
       />

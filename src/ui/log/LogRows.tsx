@@ -5,23 +5,33 @@ import { formatUtc, formatUtcDate } from '../parts/formats'
 import type { Filter } from './LogFilters'
 import styles from './LogScreen.module.css'
 
-const COLUMNS: readonly { label: string; sort?: ContactQuery['sort']; extra?: boolean; number?: boolean; notes?: boolean }[] = [
+const COLUMNS: readonly {
+  label: string
+  sort?: ContactQuery['sort']
+  extra?: boolean
+  number?: boolean
+  notes?: boolean
+  small?: boolean
+}[] = [
   { label: 'UTC', sort: 'startedUtcMs' },
   { label: 'Call', sort: 'call' },
   { label: 'Band', sort: 'band' },
   { label: 'Mode', sort: 'mode' },
-  { label: 'Locator', sort: 'locator' },
+  { label: 'Locator', sort: 'locator', small: true },
   { label: 'Sent', extra: true, number: true },
-  { label: 'Got', extra: true, number: true },
-  { label: 'Notes', notes: true },
+  { label: 'Received', extra: true, number: true },
+  { label: 'Notes', notes: true, small: true },
 ]
 
 /** The head of the list; what it can be sorted by is a button. */
 export function LogHead({ filter, onFilter: setFilter }: { filter: Filter; onFilter: (filter: Filter) => void }) {
   return (
     <div className={styles.head}>
-      {COLUMNS.map(({ label, sort, extra, number, notes }) => (
-        <span key={label} className={`${extra ? styles.extra : ''} ${number ? styles.number : ''} ${notes ? styles.flags : ''}`}>
+      {COLUMNS.map(({ label, sort, extra, number, notes, small }) => (
+        <span
+          key={label}
+          className={`${extra ? styles.extra : ''} ${number ? styles.number : ''} ${notes ? styles.flags : ''} ${small ? styles.small : ''}`}
+        >
           {sort ? (
             <button
               type="button"
@@ -52,10 +62,10 @@ export function LogRow({ row, selected, onOpen }: { row: ContactRow; selected: b
       <span className={`${styles.call} mono`}>{row.call}</span>
       <span>{row.band ?? '–'}</span>
       <span>{row.submode ?? row.mode}</span>
-      <span className="mono">{row.locator ? formatLocator(row.locator) : '–'}</span>
+      <span className={`mono ${styles.small}`}>{row.locator ? formatLocator(row.locator) : '–'}</span>
       <span className={`${styles.extra} ${styles.number}`}>{row.reportSent?.replace('-', '\u2212') ?? '–'}</span>
       <span className={`${styles.extra} ${styles.number}`}>{row.reportReceived?.replace('-', '\u2212') ?? '–'}</span>
-      <span className={styles.flags}>
+      <span className={`${styles.flags} ${styles.small}`}>
         {missing.length > 0 && <span className={styles.flag}>no {missing.join(', no ')}</span>}
         {row.duplicate && <span className={styles.flag}>duplicate</span>}
         {row.origin === 'practice' && <span className={styles.flag}>practice</span>}

@@ -7,6 +7,7 @@ import type { Contact, ContactRow } from '@/core/log'
 import { useStation } from '../live/StationProvider'
 import { FileInput } from '../parts/FileInput'
 import { counted } from '../parts/formats'
+import { useMessages } from '../parts/Messages'
 import { ContactEditor } from './ContactEditor'
 import { ImportPanel, useImport } from './ImportPanel'
 import { LogFilters, type Filter } from './LogFilters'
@@ -17,18 +18,22 @@ import styles from './LogScreen.module.css'
 const PAGE = 100
 const ROW_PX = 48
 
+const EXPORT_WORDS: Record<Filter['origin'], (total: number) => string> = {
+  air: (total) => `Export these ${total} as ADIF`,
+  practice: (total) => `Export ${total} of practice as ADIF`,
+  all: () => 'Export those on the air as ADIF',
+}
+
 /** The log: every contact, what is missing in it, and its way in and out as ADIF. */
 export function LogScreen() {
   const client = useQueryClient()
   const stored = useStation((s) => s.storedCount)
   const waiting = useStation((s) => s.waitingContacts)
-  const storeProblem = useStation((s) => s.storeProblem)
   const source = useStation((s) => s.source)
   const [search, setSearch] = useState('')
-  const [filter, setFilter] = useState<Filter>({ band: '', mode: '', origin: 'all', show: 'all', sort: 'startedUtcMs', direction: 'desc' })
+  const [filter, setFilter] = useState<Filter>({ band: '', mode: '', origin: 'air', show: 'all', sort: 'startedUtcMs', direction: 'desc' })
   const [open, setOpen] = useState<{ kind: 'contact'; row: Contact } | { kind: 'import'; file?: File }>()
-  const [removed, setRemoved] = useState<Contact>()
-  const [problem, setProblem] = useState<string>()
+  const { tell } = useMessages()
   const scroller = useRef<HTMLDivElement>(null)
   const picker = useRef<HTMLInputElement>(null)
   const [pages, setPages] = useState<number[]>([0])
@@ -60,19 +65,14 @@ export function LogScreen() {
   }, [client, stored])
 
   const refresh = () => client.invalidateQueries({ queryKey: ['contacts'] })
-  const undo = async () => {
-    if (!removed) return
-    try {
-      await editContact(removed.id, removed.revision, { deletedUtcMs: null })
-      setRemoved(undefined)
-      await refresh()
-    } catch (error) {
-      setProblem((error as Error).message)
-    }
+  const restore = async (row: Contact) => {
+    await editContact(row.id, row.revision, { deletedUtcMs: null })
+    await refresh()
   }
   const loadProblem = results.find((r) => r.error)?.error
   const importing = useImport()?.stage === 'storing' && open?.kind !== 'import'
-  const exportHref = `/api/adif?${queryString({ ...query })}`
+  // Practice goes into a file only where it alone is shown.
+  const exportHref = `/api/adif?${queryString({ ...query, origin: filter.origin === 'practice' ? 'practice' : 'air' })}`
 
   return (
     <div className={styles.screen}>
@@ -98,34 +98,31 @@ export function LogScreen() {
             Import ADIF
           </Button>
         )}
-        <Button variant="contained" component="a" href={exportHref} download disabled={total === 0}>
-          Export these {total} as ADIF
+        <Button
+          variant={filter.origin === 'practice' ? 'outlined' : 'contained'}
+          component="a"
+          href={exportHref}
+          download
+          disabled={total === 0}
+        >
+          {EXPORT_WORDS[filter.origin](total)}
         </Button>
       </div>
       <div className={styles.tools}>
         <LogFilters search={search} filter={filter} onSearch={setSearch} onFilter={setFilter} />
       </div>
-      {(problem ?? storeProblem ?? loadProblem?.message) && <p role="alert">{problem ?? storeProblem ?? loadProblem?.message}</p>}
-      {removed && (
-        <div className={styles.undo} role="status">
-          <span>
-            Contact with <strong className="mono">{removed.call}</strong> deleted.
-          </span>
-          <Button variant="outlined" onClick={() => void undo()}>
-            Undo
-          </Button>
-          <Button onClick={() => setRemoved(undefined)}>Leave it so</Button>
-        </div>
-      )}
+      {loadProblem && <p role="alert">{loadProblem.message}</p>}
       <div className={styles.body} data-open={open !== undefined}>
         <div className={styles.table}>
           <LogHead filter={filter} onFilter={setFilter} />
           {first && total === 0 ? (
             <div className={styles.empty}>
               <p>
-                {search || filter.band || filter.mode || filter.show !== 'all' || filter.origin !== 'all'
+                {search || filter.band || filter.mode || filter.show !== 'all'
                   ? 'No contact fits this search.'
-                  : 'No contacts yet. They arrive here by themselves when an exchange completes.'}
+                  : filter.origin === 'practice'
+                    ? 'Nothing was practised yet.'
+                    : 'No contacts yet. They arrive here by themselves when an exchange completes.'}
               </p>
               {source.kind === 'none' && <p className="muted">An ADIF file from elsewhere can be imported above.</p>}
             </div>
@@ -167,7 +164,11 @@ export function LogScreen() {
             }}
             onRemoved={(row) => {
               setOpen(undefined)
-              setRemoved(row)
+              tell({
+                kind: 'undo',
+                text: `Deleted: the contact with ${row.call}. It is kept under Show: Deleted.`,
+                action: { label: 'Undo', run: () => restore(row) },
+              })
               void refresh()
             }}
             onClose={() => setOpen(undefined)}

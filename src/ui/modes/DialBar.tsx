@@ -37,7 +37,7 @@ export function DialBar({
     <div className={styles.head}>
       <div className={styles.bar}>
         <h1>{title}</h1>
-        <span className={styles.dial}>{dial === null ? 'dial not told' : `${formatKilohertz(dial)} kHz`}</span>
+        <span className={styles.dial}>{dial === null ? 'frequency not set' : `${formatKilohertz(dial)} kHz`}</span>
         {dial !== null && (
           <span className="muted">
             {bandOf(dial) ?? 'outside the bands'}, {radio.words}
@@ -61,7 +61,7 @@ export function DialBar({
         </TextField>
         {dial !== null && readHz === undefined && (
           <Button variant="outlined" onClick={() => setDial(dial)}>
-            The radio is there
+            Confirm frequency
           </Button>
         )}
       </div>

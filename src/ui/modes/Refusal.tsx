@@ -1,13 +1,40 @@
 'use client'
 import Link from 'next/link'
+import Button from '@mui/material/Button'
+import Popover from '@mui/material/Popover'
+import type { Refused } from './useAttempt'
 import styles from './modes.module.css'
 
-/** Why nothing was begun, and where it can be mended. */
-export function Refusal({ why, need }: { why: string; need: string }) {
+const MENDED_AT: Record<string, { href: string; label: string }> = {
+  ownCall: { href: '/station', label: 'Set up the station' },
+  licence: { href: '/station', label: 'Set up the station' },
+  source: { href: '/connect', label: 'Choose the audio source' },
+}
+
+/** Why nothing was begun: where the finger is, with what mends it one tap away. */
+export function Refusal({ refusal, onClose }: { refusal: Refused | undefined; onClose: () => void }) {
+  const mended = refusal && MENDED_AT[refusal.need]
   return (
-    <div className={styles.notice} role="alert">
-      {why} {(need === 'ownCall' || need === 'licence') && <Link href="/station">Set up the station</Link>}
-      {need === 'source' && <Link href="/connect">Choose what to hear</Link>}
-    </div>
+    <Popover
+      open={refusal !== undefined}
+      onClose={onClose}
+      anchorReference="anchorPosition"
+      anchorPosition={refusal?.at ?? { top: 160, left: 320 }}
+      slotProps={{ paper: { role: 'alertdialog', 'aria-label': 'Not begun' } }}
+    >
+      <div className={styles.refusal}>
+        <p role="alert">{refusal?.why}</p>
+        <div className={styles.refusalActs}>
+          {mended && (
+            <Button component={Link} href={mended.href} variant="contained">
+              {mended.label}
+            </Button>
+          )}
+          <Button variant={mended ? 'outlined' : 'contained'} onClick={onClose} autoFocus>
+            OK
+          </Button>
+        </div>
+      </div>
+    </Popover>
   )
 }

@@ -1,5 +1,5 @@
 'use client'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
@@ -21,6 +21,9 @@ export function FirstCheck({
   onChecked: () => void
   onNotNow: () => void
 }) {
+  // Whoever works by keyboard or by ear is taken to it.
+  const first = useRef<HTMLInputElement>(null)
+  useEffect(() => first.current?.focus(), [])
   const [antenna, setAntenna] = useState(false)
   const [clear, setClear] = useState(false)
   const [swr, setSwr] = useState(false)
@@ -32,7 +35,7 @@ export function FirstCheck({
     <div className={panelStyles.check} role="group" aria-label="Check before the first transmission">
       <h2>Before the first transmission of this session{band === undefined ? '' : ` on ${band}`}</h2>
       <FormControlLabel
-        control={<Checkbox checked={antenna} onChange={(e) => setAntenna(e.target.checked)} />}
+        control={<Checkbox checked={antenna} onChange={(e) => setAntenna(e.target.checked)} slotProps={{ input: { ref: first } }} />}
         label="An antenna or dummy load for this band is connected"
       />
       <FormControlLabel

@@ -1,7 +1,7 @@
 import type { ReadyState } from '@/core/readiness'
 
 /** Word for each state; the shape beside it says the same without colour. */
-export const STATE_WORDS: Record<ReadyState, string> = { ready: 'Ready', attention: 'Look', missing: 'Missing', unknown: 'Not known' }
+export const STATE_WORDS: Record<ReadyState, string> = { ready: 'Ready', attention: 'Warning', missing: 'Missing', unknown: 'Not known' }
 
 const COLOURS: Record<ReadyState, string> = {
   ready: 'var(--ink)',

@@ -16,7 +16,8 @@ export function FormText<Values extends FieldValues>({
   label,
   help,
   kind = 'words',
-}: FieldProps<Values> & { kind?: 'words' | 'capitals' | 'number' }) {
+  small = false,
+}: FieldProps<Values> & { kind?: 'words' | 'capitals' | 'number'; small?: boolean }) {
   const { control } = useFormContext<Values>()
   return (
     <Controller
@@ -25,6 +26,7 @@ export function FormText<Values extends FieldValues>({
       render={({ field: { ref, onChange, ...field }, fieldState: { error } }) => (
         <TextField
           {...field}
+          size={small ? 'small' : 'medium'}
           inputRef={ref}
           onChange={(e) => onChange(kind === 'capitals' ? e.target.value.toUpperCase() : e.target.value)}
           label={label}

@@ -5,13 +5,13 @@ import TextField from '@mui/material/TextField'
 import { activationSchema, type Activation } from '@/core/activation'
 import { newId } from '@/engine/station/newId'
 import { useLive, useStation } from '../live/StationProvider'
-import { useNow } from '../live/useNow'
+import { useRealNow } from '../live/useRealNow'
 import { Panel, panelStyles } from '../parts/Panel'
 
 /** Sets an activation up. */
 export function ActivationForm({ onStart, last }: { onStart: (activation: Activation) => void; last: Activation | undefined }) {
   const { profile } = useLive()
-  const now = useNow(1000)
+  const now = useRealNow(1000)
   const practice = useStation((s) => s.source.kind === 'practice')
   const [draft, setDraft] = useState<{ name: string; programme: string; reference: string; goal: string }>()
   const [problem, setProblem] = useState<string>()

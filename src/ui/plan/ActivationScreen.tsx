@@ -5,10 +5,11 @@ import { z } from 'zod'
 import { countedContactSchema, judgeActivation, type Activation, type Activations } from '@/core/activation'
 import { useActivations } from '../live/fieldDocuments'
 import { useLive, useStation } from '../live/StationProvider'
-import { useNow } from '../live/useNow'
+import { useRealNow } from '../live/useRealNow'
 import { queryString } from '../log/logApi'
 import { ask } from '@/engine/browser/http'
 import { formatUtc, formatUtcDate } from '../parts/formats'
+import { useMessages } from '../parts/Messages'
 import { Page, Panel, panelStyles } from '../parts/Panel'
 import { ActivationForm } from './ActivationForm'
 import { PlanTabs } from './PlanTabs'
@@ -35,7 +36,7 @@ const exportOf = (activation: Activation, day?: string) =>
 
 /** A place that counts: how far the goal is, what to tell others, whose place the others are at, and the file at the end. */
 export function ActivationScreen() {
-  const { value, save, problem } = useActivations()
+  const { value, save, amend, problem } = useActivations()
   return (
     <Page title="Activation" lead="A place that counts in some programme, and a number of contacts to make from it.">
       <PlanTabs />
@@ -46,19 +47,33 @@ export function ActivationScreen() {
       )}
       {value &&
         (value.current ? (
-          <Running key={value.current.id} activation={value.current} all={value} save={save} />
+          <Running key={value.current.id} activation={value.current} all={value} save={save} amend={amend} />
         ) : (
           <ActivationForm onStart={(current) => save({ ...value, current })} last={value.past[0]} />
         ))}
-      {value && value.past.length > 0 && <Past past={value.past} />}
+      {value && value.past.length > 0 && (
+        <Past past={value.past} onResume={value.current ? undefined : (again) => save(takenUp(again, value))} />
+      )}
     </Page>
   )
 }
 
-function Running({ activation, all, save }: { activation: Activation; all: Activations; save: (value: Activations) => void }) {
+interface RunningProps {
+  activation: Activation
+  all: Activations
+  save: (value: Activations) => void
+  amend: (change: (value: Activations) => Activations) => Promise<void>
+}
+
+/** One is taken up again where it was left; another one that is under way stays. */
+const takenUp = (activation: Activation, all: Activations): Activations =>
+  all.current ? all : { current: { ...activation, endedUtcMs: null }, past: all.past.filter(({ id }) => id !== activation.id) }
+
+function Running({ activation, all, save, amend }: RunningProps) {
+  const { tell } = useMessages()
   const client = useQueryClient()
   const { profile } = useLive()
-  const now = useNow(1000)
+  const now = useRealNow(1000)
   const stored = useStation((s) => s.storedCount)
   const practising = useStation((s) => s.source.kind === 'practice')
   const query = useQuery({
@@ -73,6 +88,11 @@ function Running({ activation, all, save }: { activation: Activation; all: Activ
     save({
       current: null,
       past: [{ ...activation, endedUtcMs: Math.max(now ?? Date.now(), activation.startedUtcMs) }, ...all.past].slice(0, 100),
+    })
+    tell({
+      kind: 'undo',
+      text: `Ended: ${activation.name || 'the activation'}, ${progress.counted} of ${progress.goal} contacts.`,
+      action: { label: 'Resume it', run: () => amend((now) => takenUp(activation, now)) },
     })
   }
   const share = Math.min(1, progress.counted / progress.goal)
@@ -140,7 +160,7 @@ function Running({ activation, all, save }: { activation: Activation; all: Activ
 function wordProgress({ counted, goal, reached, reachedUtcMs, ratePerHour, projection }: ReturnType<typeof judgeActivation>): string {
   if (reached) return `The goal was reached at ${formatUtc(reachedUtcMs!).slice(0, 5)} UTC.`
   const missing = `${goal - counted} to go.`
-  if (!projection || ratePerHour === undefined) return `${missing} With three contacts in the last hour the time can be foretold.`
+  if (!projection || ratePerHour === undefined) return `${missing} With three contacts in the last hour the time can be estimated.`
   const at = (utcMs: number) => formatUtc(utcMs).slice(0, 5)
   return `${missing} At ${ratePerHour.toFixed(0)} an hour: about ${at(projection.utcMs)} UTC (${at(projection.earliestUtcMs)} to ${at(projection.latestUtcMs)}).`
 }
@@ -203,7 +223,13 @@ function Split({ title, first, rows, href, all }: SplitProps) {
   )
 }
 
-function Past({ past }: { past: readonly Activation[] }) {
+interface PastProps {
+  past: readonly Activation[]
+  /** Takes one up again; only where none is under way. */
+  onResume: ((activation: Activation) => void) | undefined
+}
+
+function Past({ past, onResume }: PastProps) {
   return (
     <Panel title="Before">
       <ul className={styles.list}>
@@ -214,6 +240,11 @@ function Past({ past }: { past: readonly Activation[] }) {
               {[a.name, a.programme, a.reference].filter(Boolean).join(', ')}, goal {a.goal}
               {a.practice ? ', practice' : ''}
             </span>
+            {onResume && (
+              <Button variant="outlined" onClick={() => onResume(a)} aria-label={`Resume ${a.name}`}>
+                Resume
+              </Button>
+            )}
             <Button component="a" href={exportOf(a)} download aria-label={`ADIF of ${a.name}`}>
               ADIF
             </Button>

@@ -163,9 +163,9 @@ function BudgetPanel({ budget, setup, keyedMs, now, onConnected }: BudgetPanelPr
       </dl>
       <div className={panelStyles.row}>
         <Button variant={used ? 'outlined' : 'contained'} onClick={() => onConnected(now)}>
-          {used ? 'Another full battery is on' : 'A full battery is on now'}
+          {used ? 'Fresh battery fitted' : 'Full battery connected'}
         </Button>
-        {used && <Button onClick={() => onConnected(null)}>It is off</Button>}
+        {used && <Button onClick={() => onConnected(null)}>Battery disconnected</Button>}
         <span className="muted">Seconds on the air are counted by this browser; practice is not counted.</span>
       </div>
     </Panel>

@@ -13,6 +13,7 @@ import { useDialOfRadio } from '../live/useDialOfRadio'
 import { useRealNow } from '../live/useRealNow'
 import { FileInput } from '../parts/FileInput'
 import { counted, formatUtc, formatUtcDate } from '../parts/formats'
+import { useMessages } from '../parts/Messages'
 import { Page, Panel, panelStyles } from '../parts/Panel'
 import { BlockForm } from './BlockForm'
 import { DraftField } from './DraftField'
@@ -27,7 +28,7 @@ const WEEKDAYS = ['Sundays', 'Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', '
 
 /** The plan of the session: bands and times, nets, sun, battery, and a calendar in and out. */
 export function SessionScreen() {
-  const { value: plan, save, problem } = usePlan()
+  const { value: plan, save, amend, problem } = usePlan()
   const field = useFieldSetup().value
   const { profile } = useLive()
   const mode = useStation((s) => s.mode)
@@ -66,7 +67,7 @@ export function SessionScreen() {
     if (read.blocks.length + read.nets.length > 0) save({ ...plan, blocks, nets })
     const stretches = blocks.length - plan.blocks.length
     setTold([
-      `Taken from the calendar: ${stretches} ${stretches === 1 ? 'stretch' : 'stretches'} and ${counted(nets.length - plan.nets.length, 'net')}.`,
+      `Taken from the calendar: ${stretches} ${stretches === 1 ? 'period' : 'periods'} and ${counted(nets.length - plan.nets.length, 'net')}.`,
       ...(stretches < read.blocks.length || nets.length - plan.nets.length < read.nets.length
         ? ['A plan holds 100 of each: the rest was left out.']
         : []),
@@ -101,8 +102,8 @@ export function SessionScreen() {
         </p>
       </Panel>
       <div className={styles.two}>
-        <Blocks plan={plan} save={save} now={now} />
-        <Nets plan={plan} save={save} />
+        <Blocks plan={plan} save={save} amend={amend} now={now} />
+        <Nets plan={plan} save={save} amend={amend} />
       </div>
       <Panel title="Calendar and reminder">
         <div className={panelStyles.row}>
@@ -146,7 +147,7 @@ function wordNow(state: ReturnType<typeof judgePlan>, now: number): string {
     next &&
     `${here ? 'then' : 'Next'} ${wordEvent(next)} at ${formatUtc(next.startUtcMs).slice(0, 5)}${next.startUtcMs - now > 20 * HOUR_MS ? ` on ${formatUtcDate(next.startUtcMs)}` : ''}`
   if (here) return `Now ${wordEvent(here)} until ${formatUtc(here.endUtcMs).slice(0, 5)}${then ? `, ${then}` : ''}.`
-  return then ? `${then}.` : 'Nothing is planned. Add a stretch or a net below.'
+  return then ? `${then}.` : 'Nothing is planned. Add a period or a net below.'
 }
 
 function wordSun(sun: SunTimes, locator: string): string {
@@ -158,17 +159,19 @@ function wordSun(sun: SunTimes, locator: string): string {
 interface PartProps {
   plan: SessionPlan
   save: (plan: SessionPlan) => void
+  amend: (change: (plan: SessionPlan) => SessionPlan) => Promise<void>
 }
 
-function Blocks({ plan, save, now }: PartProps & { now: number }) {
+function Blocks({ plan, save, amend, now }: PartProps & { now: number }) {
+  const { tell } = useMessages()
   const [adding, setAdding] = useState(false)
   const ordered = [...plan.blocks].sort((a, b) => a.startUtcMs - b.startUtcMs)
   return (
     <Panel
-      title="Stretches"
+      title="Operating periods"
       aside={
         <Button variant="outlined" onClick={() => setAdding(!adding)}>
-          {adding ? 'Close' : 'Add a stretch'}
+          {adding ? 'Close' : 'Add a period'}
         </Button>
       }
     >
@@ -183,7 +186,7 @@ function Blocks({ plan, save, now }: PartProps & { now: number }) {
         />
       )}
       {ordered.length === 0 && !adding && (
-        <p className="muted">None yet. A stretch says from when to when you are on a dial frequency, in which mode.</p>
+        <p className="muted">None yet. A period says from when to when you are on a dial frequency, in which mode.</p>
       )}
       <ul className={styles.list}>
         {ordered.map((block) => {
@@ -199,8 +202,15 @@ function Blocks({ plan, save, now }: PartProps & { now: number }) {
                 {formatUtcDate(startUtcMs) !== formatUtcDate(now) && <span className="muted">, {formatUtcDate(startUtcMs)}</span>}
               </span>
               <Button
-                onClick={() => save({ ...plan, blocks: plan.blocks.filter((b) => b.id !== block.id) })}
-                aria-label={`Remove the stretch from ${formatUtc(startUtcMs).slice(0, 5)}`}
+                onClick={() => {
+                  save({ ...plan, blocks: plan.blocks.filter((b) => b.id !== block.id) })
+                  tell({
+                    kind: 'undo',
+                    text: `Removed: the period from ${formatUtc(startUtcMs).slice(0, 5)} to ${formatUtc(endUtcMs).slice(0, 5)}.`,
+                    action: { label: 'Undo', run: () => amend((now) => ({ ...now, blocks: [...now.blocks, block] })) },
+                  })
+                }}
+                aria-label={`Remove the period from ${formatUtc(startUtcMs).slice(0, 5)}`}
               >
                 Remove
               </Button>
@@ -212,7 +222,8 @@ function Blocks({ plan, save, now }: PartProps & { now: number }) {
   )
 }
 
-function Nets({ plan, save }: PartProps) {
+function Nets({ plan, save, amend }: PartProps) {
+  const { tell } = useMessages()
   const [adding, setAdding] = useState(false)
   const at = (minute: number) => `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
   return (
@@ -245,7 +256,14 @@ function Nets({ plan, save }: PartProps) {
               {net.note && <span className="muted">, {net.note}</span>}
             </span>
             <Button
-              onClick={() => save({ ...plan, nets: plan.nets.filter((n) => n.id !== net.id) })}
+              onClick={() => {
+                save({ ...plan, nets: plan.nets.filter((n) => n.id !== net.id) })
+                tell({
+                  kind: 'undo',
+                  text: `Removed: the net ${net.name}.`,
+                  action: { label: 'Undo', run: () => amend((now) => ({ ...now, nets: [...now.nets, net] })) },
+                })
+              }}
               aria-label={`Remove the net ${net.name}`}
             >
               Remove

@@ -46,7 +46,7 @@ export function SpotPanel({ activation, station }: { activation: Activation; sta
           </Button>
         )}
         <span className="muted" role="status">
-          {said ?? 'It follows the dial and your lane.'}
+          {said ?? 'It follows the dial and your transmit offset.'}
         </span>
       </div>
     </Panel>

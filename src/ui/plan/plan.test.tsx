@@ -111,7 +111,7 @@ describe('SessionScreen', () => {
   it('adds a stretch and a net, and removes them', async () => {
     const { documents } = server({ plan: emptyPlan, field: defaultFieldSetup })
     show(<SessionScreen />)
-    fireEvent.click(await screen.findByRole('button', { name: 'Add a stretch' }))
+    fireEvent.click(await screen.findByRole('button', { name: 'Add a period' }))
     fireEvent.click(screen.getByRole('button', { name: 'Add it' }))
     expect(await screen.findByText(/12:15 to 13:15/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Add a net' }))
@@ -121,7 +121,7 @@ describe('SessionScreen', () => {
     type('Frequency in kHz', '145500')
     fireEvent.click(screen.getByRole('button', { name: 'Add it' }))
     expect(await screen.findByText(/River net, every day, 145\.500 MHz/)).toBeTruthy()
-    fireEvent.click(screen.getByRole('button', { name: 'Remove the stretch from 12:15' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Remove the period from 12:15' }))
     await waitFor(() => expect(documents.plan).toMatchObject({ blocks: [], nets: [{ startMinute: 1080 }] }))
   })
 
@@ -145,7 +145,7 @@ describe('SessionScreen', () => {
     const file = new File([text], 'race.ics', { type: 'text/calendar' })
     Object.assign(file, { text: async () => text })
     fireEvent.change(await screen.findByLabelText('Calendar file to read'), { target: { files: [file] } })
-    expect(await screen.findByText('Taken from the calendar: 1 stretch and 0 nets.')).toBeTruthy()
+    expect(await screen.findByText('Taken from the calendar: 1 period and 0 nets.')).toBeTruthy()
     expect(screen.getByText('Holiday: it takes whole days')).toBeTruthy()
     await waitFor(() => expect(documents.plan).toMatchObject({ blocks: [{ startUtcMs: noon + hour, note: 'Race' }] }))
   })
@@ -174,7 +174,7 @@ describe('PowerScreen', () => {
     expect(screen.getByText('This is no number yet')).toBeTruthy()
     type('Capacity in Ah', '12,5')
     await waitFor(() => expect(documents.field).toMatchObject({ power: { capacityAh: 12.5 } }))
-    fireEvent.click(screen.getByRole('button', { name: 'Another full battery is on' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Fresh battery fitted' }))
     await waitFor(() => expect(documents.field).toMatchObject({ power: { connectedUtcMs: noon + 3000 } }))
   })
 

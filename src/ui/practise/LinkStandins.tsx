@@ -85,7 +85,7 @@ function Radio({ running, disabled, change, connect }: RadioProps) {
         <strong style={{ minWidth: 150 }}>Radio</strong>
         <TextField
           select
-          label="Its dialect"
+          label="Its command set"
           size="small"
           value={voice}
           disabled={running !== null}
@@ -111,7 +111,7 @@ function Radio({ running, disabled, change, connect }: RadioProps) {
             Link to it
           </Button>
         )}
-        <span className="muted">{running ? `Runs: ${running.where}.` : 'With a control line and meters.'}</span>
+        <span className="muted">{running ? `Runs: ${running.where}.` : 'With CAT control and meters.'}</span>
       </div>
       <Faults known={RADIO_FAULTS} chosen={faults} onChange={choose} />
     </section>

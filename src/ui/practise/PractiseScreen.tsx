@@ -175,7 +175,7 @@ export function PractiseScreen() {
         />
         <div className={panelStyles.row} style={{ marginTop: 8 }}>
           <Button variant="contained" size="large" disabled={!station || !seedValid} onClick={() => void start()}>
-            {running ? 'Start anew' : 'Start the practice band'}
+            {running ? 'Restart' : 'Start the practice band'}
           </Button>
           {running && (
             <Button variant="outlined" size="large" onClick={() => void station?.do({ type: 'stopListening' })}>
@@ -192,8 +192,8 @@ export function PractiseScreen() {
       <StandinPanel />
       <Panel title="What it is for">
         <p>
-          Everything here works as on the air: lanes, answers, repeats, stations that vanish. Nothing reaches an antenna. Contacts made here
-          are marked as practice in the log and kept apart from real ones.
+          Everything here works as on the air: offsets, answers, repeats, stations that vanish. Nothing reaches an antenna. Contacts made
+          here are marked as practice in the log and kept apart from real ones.
           {!profile.station.call && ' Set your call and locator on the Station screen first, or you can only listen.'}
         </p>
       </Panel>

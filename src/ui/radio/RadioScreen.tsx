@@ -11,6 +11,7 @@ import { fetchSheets, removeSheet, saveSheets } from '../levels/levelApi'
 import { useLive } from '../live/StationProvider'
 import { download } from '../parts/download'
 import { FileInput } from '../parts/FileInput'
+import { useMessages } from '../parts/Messages'
 import { Page, Panel, panelStyles } from '../parts/Panel'
 import styles from './RadioScreen.module.css'
 import { SheetView } from './SheetView'
@@ -34,6 +35,7 @@ function readSheetsFile(name: string, text: string): { sheets: RadioSheet[] } | 
 /** What each radio must be set to in each mode, and back again for voice. */
 export function RadioScreen() {
   const client = useQueryClient()
+  const { tell } = useMessages()
   const { profile } = useLive()
   const query = useQuery({ queryKey: ['sheets'], queryFn: fetchSheets, staleTime: Infinity, retry: 1 })
   const [chosen, setChosen] = useState<string>()
@@ -52,6 +54,21 @@ export function RadioScreen() {
     // Shown at once: a tick must not wait for the server.
     client.setQueryData<RadioSheet[]>(['sheets'], (all = []) => [next, ...all.filter((s) => s.id !== sheet.id)])
     store.mutate([next])
+  }
+  const drop = (sheet: RadioSheet) => {
+    remove.mutate(sheet.id)
+    tell({
+      kind: 'undo',
+      text: `Removed: the sheet ${sheet.radio}, ${sheet.mode}.`,
+      action: {
+        label: 'Undo',
+        run: async () => {
+          // Newer than its removal, or the server would keep it removed.
+          await saveSheets([{ ...sheet, updatedUtcMs: Date.now() }])
+          await refresh()
+        },
+      },
+    })
   }
   const add = () => {
     const sheet = emptySheet(newId(), radio.trim() || profile.station.radio || 'My radio', mode, Date.now())
@@ -140,7 +157,7 @@ export function RadioScreen() {
           </Button>
         </form>
       </Panel>
-      {shown && <SheetView key={shown.id} sheet={shown} onChange={save} onRemove={() => remove.mutate(shown.id)} />}
+      {shown && <SheetView key={shown.id} sheet={shown} onChange={save} onRemove={() => drop(shown)} />}
     </Page>
   )
 }

@@ -93,7 +93,6 @@ function SheetEditor({
   onRemove: () => void
 }) {
   const [draft, setDraft] = useState(sheet)
-  const [sure, setSure] = useState(false)
   const setLine = (i: number, part: Partial<SheetLine>) =>
     setDraft((d) => ({ ...d, lines: d.lines.map((line, k) => (k === i ? { ...line, ...part } : line)) }))
   const field = (i: number, key: 'setting' | 'value' | 'where' | 'voice', label: string, longest: number) => (
@@ -152,8 +151,8 @@ function SheetEditor({
         <Button variant="text" onClick={onCancel}>
           Leave as it was
         </Button>
-        <Button variant="text" onClick={() => (sure ? onRemove() : setSure(true))}>
-          {sure ? 'Yes, remove this sheet' : 'Remove this sheet'}
+        <Button variant="text" onClick={onRemove}>
+          Remove this sheet
         </Button>
       </div>
     </form>

@@ -8,6 +8,7 @@ import { isLocator } from '@/core/place'
 import { heardSummarySchema } from '@/core/station'
 import { useFt8, useLive, useStation } from '../live/StationProvider'
 import { useNow } from '../live/useNow'
+import { useRealNow } from '../live/useRealNow'
 import { ask } from '@/engine/browser/http'
 import { counted, pathBetween } from '../parts/formats'
 import { Page, Panel } from '../parts/Panel'
@@ -25,14 +26,16 @@ const REFRESH_MS = 15_000
 /** Who was heard and worked, where and how far, and what the session came to. */
 export function ReachScreen() {
   const { profile } = useLive()
-  const now = useNow(REFRESH_MS / 3)
+  // What is stored is dated by real time, also in practice; what is heard just now by the band's own.
+  const now = useRealNow(REFRESH_MS / 3)
+  const bandNow = useNow(REFRESH_MS / 3)
   const practice = useStation((s) => s.source.kind === 'practice')
   const slot = useFt8((s) => s.tally.lastSlotIndex)
   const stored = useStation((s) => s.storedCount)
   const stations = useFt8((s) => s.stations)
   const { locator } = profile.station
   const { distanceUnit } = profile.settings
-  // A practice band's time may run ahead: the start is rounded so that the question stays the same for an hour.
+  // Rounded, so that the question stays the same for an hour.
   const from = now === undefined ? 0 : Math.floor((now - SESSION_MS) / 3_600_000) * 3_600_000
   const common = { placeholderData: keepPreviousData, enabled: now !== undefined, retry: 1 } as const
   const query = `from=${from}&practice=${practice}`
@@ -51,7 +54,7 @@ export function ReachScreen() {
         byCall.set(s.call, {
           call: s.call,
           locator: s.locator,
-          lastUtcMs: s.lastSlotIndex * 15_000,
+          lastUtcMs: (now ?? 0) - ((bandNow ?? 0) - s.lastSlotIndex * 15_000),
           snrDb: s.strengths.at(-1)!.snrDb,
           worked: false,
         })
@@ -68,7 +71,7 @@ export function ReachScreen() {
         })
     }
     return [...byCall.values()].filter((m) => isLocator(m.locator)).sort((a, b) => Number(a.worked) - Number(b.worked))
-  }, [heard.data, contacts.data, stations])
+  }, [heard.data, contacts.data, stations, now, bandNow])
   const statistics = useMemo(
     () => sumUpSession(contacts.data ?? [], (other) => pathBetween(locator, other)?.distanceKm),
     [contacts.data, locator],

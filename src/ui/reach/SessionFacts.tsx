@@ -16,7 +16,7 @@ export function SessionFacts({ statistics, unit }: { statistics: SessionStatisti
     ['Contacts', `${contacts} with ${counted(stations, 'station')}`],
     ['Best hour', bestHour > 0 ? counted(bestHour, 'contact') : undefined],
     ['Farthest', farthest && `${farthest.call}, ${formatDistance(farthest.distanceKm, unit)}`],
-    ['Middle distance', medianDistanceKm === undefined ? undefined : formatDistance(medianDistanceKm, unit)],
+    ['Median distance', medianDistanceKm === undefined ? undefined : formatDistance(medianDistanceKm, unit)],
     ['Transmissions a contact', transmissionsPerContact?.toFixed(1)],
     ['Needed repeats', withRepeats === undefined ? undefined : `${Math.round(100 * withRepeats)} % of contacts`],
     ['Time of those worked', medianTimeOffsetS === undefined ? undefined : `${formatSigned(medianTimeOffsetS, 2)} s against your clock`],

@@ -8,13 +8,7 @@ import { MODE_IDS, MODES, SOUND_MODE_IDS, type ModeId } from '@/core/modes'
 import type { Settings } from '@/core/station'
 import { useLive } from '../live/StationProvider'
 import { Page, Panel, panelStyles } from '../parts/Panel'
-
-const KEYS: readonly (readonly [string, string])[] = [
-  ['Escape', 'Silence: everything off the air at once, from any screen'],
-  ['Tab, Enter, Space', 'Move through and press anything'],
-  ['Up, Down', 'Move through the stations on the Slots screen'],
-  ['Enter on a station', 'Answer it'],
-]
+import { DevicePanel } from './DevicePanel'
 
 /** How the screens look and count. */
 export function SettingsScreen() {
@@ -33,7 +27,7 @@ export function SettingsScreen() {
   // One whose sound is made here is always in front.
   const isLast = (mode: ModeId) => SOUND_MODE_IDS.filter((one) => modes.includes(one)).join() === mode
   return (
-    <Page title="Settings" lead="How Zeptik looks and counts. Changes hold at once.">
+    <Page title="Settings" lead="How Zeptik looks, counts and calls you. Changes apply at once; the keys stand under Help.">
       <Panel title="Look and units">
         <div className={panelStyles.grid}>
           <TextField
@@ -77,18 +71,7 @@ export function SettingsScreen() {
           ))}
         </div>
       </Panel>
-      <Panel title="Keys">
-        <dl style={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: '6px 18px', margin: 0 }}>
-          {KEYS.map(([key, what]) => (
-            <div key={key} style={{ display: 'contents' }}>
-              <dt className="mono" style={{ fontWeight: 700 }}>
-                {key}
-              </dt>
-              <dd style={{ margin: 0 }}>{what}</dd>
-            </div>
-          ))}
-        </dl>
-      </Panel>
+      <DevicePanel />
     </Page>
   )
 }

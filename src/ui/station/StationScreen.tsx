@@ -11,6 +11,7 @@ import { useLive } from '../live/StationProvider'
 import { formatUtcDate } from '../parts/formats'
 import { FormChoice, FormText } from '../parts/formFields'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
+import { useFormDraft } from '../parts/useFormDraft'
 import { stationFormSchema, toForm, type StationForm } from './stationForm'
 
 /** Who operates, from where, with what. */
@@ -32,6 +33,8 @@ export function StationScreen() {
 function StationFields({ saved }: { saved: Station }) {
   const { saveStation } = useLive()
   const form = useForm<StationForm, unknown, Station>({ resolver: zodResolver(stationFormSchema), defaultValues: toForm(saved) })
+  const { restored, forget } = useFormDraft(form, { key: 'station', name: 'the station', href: '/station' })
+  const { isDirty } = form.formState
   const [said, setSaid] = useState<{ ok: boolean; text: string }>()
   const save = form.handleSubmit(
     async (station) => {
@@ -40,6 +43,7 @@ function StationFields({ saved }: { saved: Station }) {
         const next = { ...station, dialFrequencyHz: saved.dialFrequencyHz, dialSetUtcMs: saved.dialSetUtcMs }
         await saveStation(next)
         form.reset(toForm(next))
+        forget()
         setSaid({ ok: true, text: 'Saved.' })
       } catch (error) {
         setSaid({ ok: false, text: (error as Error).message })
@@ -72,10 +76,23 @@ function StationFields({ saved }: { saved: Station }) {
               />
             </div>
           </Panel>
-          <div className={panelStyles.row}>
+          <div className={panelStyles.saveBar}>
             <Button type="submit" variant="contained" size="large">
               Save the station
             </Button>
+            {isDirty && (
+              <Button
+                variant="outlined"
+                size="large"
+                onClick={() => {
+                  form.reset(toForm(saved))
+                  forget()
+                }}
+              >
+                Discard changes
+              </Button>
+            )}
+            {isDirty && !said && <span className="muted">{restored ? 'From before: not saved yet.' : 'Not saved yet.'}</span>}
             {said && (
               <span role={said.ok ? 'status' : 'alert'} className={said.ok ? '' : panelStyles.problem}>
                 {said.text}
@@ -174,7 +191,7 @@ function Ft8Panel() {
         />
         <FormChoice<StationForm>
           name="modes.ft8.depth"
-          label="How hard the decoder looks"
+          label="Decoding depth"
           help="Quick spares a slow device’s battery"
           options={{ quick: 'Quick', usual: 'Usual', deep: 'Deep' }}
         />

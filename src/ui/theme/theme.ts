@@ -80,7 +80,15 @@ export function createZeptikTheme(dark: boolean): Theme {
     shape: { borderRadius: 6 },
     typography: { fontFamily: text, fontSize: 15, button: { textTransform: 'none', fontWeight: 700, fontSize: 16 } },
     components: {
-      MuiButtonBase: { defaultProps: { disableRipple: true } },
+      // The component library takes the outline away and leaves it to the ripple, which is off.
+      MuiButtonBase: {
+        defaultProps: { disableRipple: true },
+        styleOverrides: {
+          root: {
+            '&:focus-visible, &.Mui-focusVisible, &:has(input:focus-visible)': { outline: `3px solid ${t.ink}`, outlineOffset: 2 },
+          },
+        },
+      },
       MuiButton: {
         styleOverrides: {
           root: { minHeight: 44, minWidth: 44, boxShadow: 'none', borderWidth: 2, '&:hover': { boxShadow: 'none', borderWidth: 2 } },

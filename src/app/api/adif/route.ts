@@ -7,7 +7,10 @@ export const dynamic = 'force-dynamic'
 
 const VERSION = process.env.npm_package_version ?? '0.1.0'
 
-/** Exports the log, or the part of it that the query names, oldest contact first. */
+/** What the file holds stands in its name: nobody sends practice to a programme by mistake. */
+const HOLDS = { air: '', practice: '-practice', all: '-with-practice' } as const
+
+/** Exports the log, or the part of it that the query names, oldest contact first: what was on the air, unless practice is asked for. */
 export function GET(request: Request): Response {
   const query = contactQuerySchema.safeParse(Object.fromEntries(new URL(request.url).searchParams))
   if (!query.success) return problem(422, query.error.issues[0]!.message)
@@ -22,7 +25,7 @@ export function GET(request: Request): Response {
       else controller.enqueue(encoder.encode(page.value.map(contactToAdif).join('')))
     },
   })
-  const name = `zeptik-${new Date(now).toISOString().slice(0, 16).replace(/[-:T]/g, '')}.adi`
+  const name = `zeptik${HOLDS[query.data.origin]}-${new Date(now).toISOString().slice(0, 16).replace(/[-:T]/g, '')}.adi`
   return new Response(stream, {
     headers: { 'content-type': 'text/plain; charset=utf-8', 'content-disposition': `attachment; filename="${name}"` },
   })

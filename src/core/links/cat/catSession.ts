@@ -95,7 +95,7 @@ export function reduceCat(state: CatState, event: CatEvent): [CatState, CatActio
     case 'request': {
       const { request } = event
       if (!state.dialect.send[request.command])
-        return [state, [{ type: 'done', request, error: `The dialect "${state.dialect.data.name}" has no command for it.` }]]
+        return [state, [{ type: 'done', request, error: `The command set "${state.dialect.data.name}" has no command for it.` }]]
       if (request.command === 'keyOn' || request.command === 'keyOff')
         return send(nowKeyed(state, request.command === 'keyOn', event.nowMs), request, false, event.nowMs)
       return next({ ...state, queue: [...state.queue, request] }, event.nowMs)

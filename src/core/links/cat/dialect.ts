@@ -62,9 +62,9 @@ export const catDialectSchema = z
   })
   .superRefine((dialect, context) => {
     const problem = (path: (string | number)[], message: string) => context.addIssue({ code: 'custom', path, message })
-    if (dialect.structure === 'ascii' && !dialect.terminator) problem(['terminator'], 'An ASCII dialect needs its terminator')
+    if (dialect.structure === 'ascii' && !dialect.terminator) problem(['terminator'], 'An ASCII command set needs its terminator')
     if (dialect.structure === 'framed' && (!dialect.preamble || !dialect.end))
-      problem(['preamble'], 'A framed dialect needs preamble and end')
+      problem(['preamble'], 'A framed command set needs preamble and end')
     if (!dialect.commands.readFrequency?.reply)
       problem(['commands', 'readFrequency'], 'Reading the frequency is how a radio is recognised: it is needed, with its reply')
     if (!dialect.commands.keyOn !== !dialect.commands.keyOff) problem(['commands', 'keyOff'], 'Keying needs both: on and off')

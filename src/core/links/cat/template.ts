@@ -77,13 +77,13 @@ function compileField(text: string, context: TemplateContext): Token {
       return field('checksum', { as: name })
     case 'radio':
     case 'host':
-      if (context[name] === undefined) throw new Error(`{${text}}: the dialect has no ${name} address`)
+      if (context[name] === undefined) throw new Error(`{${text}}: the command set has no ${name} address`)
       return { fixed: [context[name]] }
     case 'any':
       return field('any', { as: 'any', length: countOf(rest[0], text) })
     case 'mode': {
       const codes = Object.values(context.modes)
-      if (codes.length === 0) throw new Error(`{${text}}: the dialect has no modes`)
+      if (codes.length === 0) throw new Error(`{${text}}: the command set has no modes`)
       const lengths = new Set(codes.map((code) => codeBytes(code, context.binary).length))
       if (lengths.size > 1) throw new Error(`{${text}}: the codes of the modes are of different lengths`)
       return field('mode', { as: 'code', length: [...lengths][0]! })

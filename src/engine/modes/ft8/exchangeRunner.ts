@@ -1,6 +1,7 @@
 import {
   finishedByEvidence,
   formatReport,
+  isWaitingForTheirEnd,
   keepUnfinished,
   nextTransmission,
   packMessage,
@@ -19,7 +20,7 @@ import { parityOf, type Parity } from '@/core/time'
 import type { StationClock } from '../../station/stationClock'
 import type { StationState } from '../../station/state'
 import type { Grant, Outcome } from '../../station/air'
-import type { Refusal, StartResult } from '../runner'
+import type { Refusal, StartResult, Upcoming } from '../runner'
 import type { Ft8State } from './state'
 /** A transmission is prepared this long before its slot. */
 const AHEAD_MS = 350
@@ -181,6 +182,21 @@ export class ExchangeRunner {
     this.triedSlots = new Set([...this.triedSlots].slice(-20)).add(slotIndex)
     if (this.listensIn(slotIndex)) return
     void this.transmit(slotIndex, plan.text, plan.audioOffsetHz)
+  }
+
+  /** What will be sent next, and in which slot: as it stands now, for what is heard until then may change it. */
+  upcoming(): Upcoming | undefined {
+    const { exchange } = this.host.state()
+    const plan = nextTransmission(exchange)
+    if (!plan) return undefined
+    const nowUtcMs = this.host.clock.nowUtcMs()
+    const slotNow = Math.floor(nowUtcMs / SLOT_MS)
+    const gone = this.triedSlots.has(slotNow) || nowUtcMs - slotNow * SLOT_MS > LATEST_MS
+    const slotIndex = parityOf(slotNow) !== plan.parity ? slotNow + 1 : gone ? slotNow + 2 : slotNow
+    return {
+      ...{ text: plan.text, startUtcMs: slotIndex * SLOT_MS, audioOffsetHz: plan.audioOffsetHz },
+      onlyIfAsked: isWaitingForTheirEnd(exchange),
+    }
   }
 
   /** Whether this slot is one to listen in, and not to call CQ. */

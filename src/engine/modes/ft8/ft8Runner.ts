@@ -101,6 +101,10 @@ export class Ft8Runner implements ModeRunner<Ft8State> {
     this.exchange.tick()
   }
 
+  upcoming() {
+    return this.exchange.upcoming()
+  }
+
   busy(): boolean {
     return this.state.getState().exchange.phase === 'underway'
   }

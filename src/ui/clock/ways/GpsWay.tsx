@@ -128,7 +128,7 @@ function Listener({
         />
         <TextField
           select
-          label="Who may send"
+          label="Accept data from"
           size="small"
           value={config.reach}
           onChange={(e) => save({ ...config, reach: e.target.value as ListenerConfig['reach'] })}

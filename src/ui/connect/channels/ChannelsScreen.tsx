@@ -24,6 +24,7 @@ import {
 import { newId } from '@/engine/station/newId'
 import { FileInput } from '../../parts/FileInput'
 import { download } from '../../parts/download'
+import { useMessages } from '../../parts/Messages'
 import { Page, Panel, panelStyles } from '../../parts/Panel'
 import { useDocument } from '../../parts/useDocument'
 import { ConnectTabs } from '../ConnectTabs'
@@ -33,7 +34,7 @@ import { EnterSteps } from './EnterSteps'
 
 /** The operator's list of memories, in and out as CSV, and how each is put into the radio. */
 export function ChannelsScreen() {
-  const { value: channels, problem, save } = useDocument('channels', channelListSchema, '/api/channels')
+  const { value: channels, problem, save, amend } = useDocument('channels', channelListSchema, '/api/channels')
   return (
     <Page
       title="Channels"
@@ -45,7 +46,7 @@ export function ChannelsScreen() {
           {problem}
         </p>
       )}
-      {channels && <Channels channels={channels} save={save} />}
+      {channels && <Channels channels={channels} save={save} amend={amend} />}
     </Page>
   )
 }
@@ -53,7 +54,14 @@ export function ChannelsScreen() {
 /** Four digits after the point, so that points stand below one another; more where a channel needs them. */
 const aligned = (hz: number) => (hz % 100 === 0 ? (hz / 1e6).toFixed(4) : megahertz(hz))
 
-function Channels({ channels, save }: { channels: Channel[]; save: (channels: Channel[]) => void }) {
+interface ChannelsProps {
+  channels: Channel[]
+  save: (channels: Channel[]) => void
+  amend: (change: (channels: Channel[]) => Channel[]) => Promise<void>
+}
+
+function Channels({ channels, save, amend }: ChannelsProps) {
+  const { tell } = useMessages()
   const [chosen, setChosen] = useState<string>()
   const [editing, setEditing] = useState<Channel>()
   const [said, setSaid] = useState('')
@@ -178,7 +186,17 @@ function Channels({ channels, save }: { channels: Channel[]; save: (channels: Ch
               <Button variant="outlined" onClick={() => setEditing(shown)}>
                 Change
               </Button>
-              <Button variant="text" onClick={() => save(channels.filter((c) => c.id !== shown.id))}>
+              <Button
+                variant="text"
+                onClick={() => {
+                  save(channels.filter((c) => c.id !== shown.id))
+                  tell({
+                    kind: 'undo',
+                    text: `Removed: the channel ${shown.name}.`,
+                    action: { label: 'Undo', run: () => amend((now) => [...now, shown]) },
+                  })
+                }}
+              >
                 Remove
               </Button>
             </span>

@@ -18,7 +18,7 @@ import { Wire } from './Wire'
 const KEYING_WORDS: Record<KeyingWay, string> = {
   none: 'Not by Zeptik',
   vox: 'By its VOX',
-  cat: 'By the control line',
+  cat: 'By CAT control',
   rts: 'By RTS of a serial port',
   dtr: 'By DTR of a serial port',
 }
@@ -46,7 +46,7 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
       aside={
         <FormControlLabel
           control={<Switch checked={control.enabled} onChange={(e) => setControl({ enabled: e.target.checked })} />}
-          label="Control line"
+          label="CAT control"
         />
       }
     >
@@ -65,10 +65,10 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
         </p>
       )}
       <div className={panelStyles.row} style={{ marginTop: 14 }}>
-        <PortFields name="Control line" port={control.port} serialBaud={control.serialBaud} onChange={setControl} />
+        <PortFields name="CAT control" port={control.port} serialBaud={control.serialBaud} onChange={setControl} />
         <TextField
           select
-          label="Dialect"
+          label="Command set"
           size="small"
           value={dialects.some((d) => d.id === control.dialect) ? control.dialect : ''}
           onChange={(e) => setControl({ dialect: e.target.value, radioAddress: null })}
@@ -115,7 +115,7 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
         {(keying.by === 'rts' || keying.by === 'dtr') && (
           <>
             <TextField
-              label="Its port, if not the control line’s"
+              label="Its port, if not that of CAT control"
               size="small"
               value={keying.path ?? ''}
               onChange={(e) => setKeying({ path: e.target.value.trim() === '' ? null : e.target.value })}

@@ -14,7 +14,7 @@ const LONGEST_TEXT = 50_000
 
 function read(text: string): { dialect: CatDialect } | { problem: string } | undefined {
   if (text.trim() === '') return undefined
-  if (text.length > LONGEST_TEXT) return { problem: `A dialect has at most ${LONGEST_TEXT / 1000} kB.` }
+  if (text.length > LONGEST_TEXT) return { problem: `A command set has at most ${LONGEST_TEXT / 1000} kB.` }
   let raw: unknown
   try {
     raw = JSON.parse(text)
@@ -44,7 +44,7 @@ export function DialectPanel({ onUse }: { onUse: (id: string) => void }) {
   const problem = (result && 'problem' in result ? result.problem : undefined) ?? store.error?.message ?? remove.error?.message
   return (
     <details style={{ marginTop: 12 }}>
-      <summary>Another dialect, written as JSON</summary>
+      <summary>Another command set, written as JSON</summary>
       <div className={panelStyles.row} style={{ margin: '10px 0' }}>
         <span className="muted">Begin with</span>
         {BUILT_IN_DIALECTS.map((d) => (
@@ -72,7 +72,7 @@ export function DialectPanel({ onUse }: { onUse: (id: string) => void }) {
         fullWidth
         minRows={4}
         maxRows={18}
-        label="Dialect as JSON"
+        label="Command set as JSON"
         value={text}
         onChange={(e) => {
           store.reset()
@@ -102,9 +102,9 @@ export function DialectPanel({ onUse }: { onUse: (id: string) => void }) {
             </tbody>
           </table>
           <Button variant="contained" sx={{ marginTop: 1 }} disabled={store.isPending} onClick={() => store.mutate(dialect)}>
-            Keep this dialect
+            Keep this command set
           </Button>
-          {store.isSuccess && <span role="status"> Kept. Choose it in the list of dialects.</span>}
+          {store.isSuccess && <span role="status"> Kept. Choose it in the list of command sets.</span>}
         </>
       )}
     </details>

@@ -30,9 +30,9 @@ const MARKS: Record<RungState['status'], ReadyState> = {
   waiting: 'unknown',
 }
 const WORDS: Record<RungState['status'], string> = {
-  good: 'holds',
+  good: 'OK',
   notNeeded: 'not needed',
-  bad: 'does not hold',
+  bad: 'failed',
   unsure: 'not sure',
   asking: 'asks you',
   testing: 'being tried…',

@@ -11,7 +11,7 @@ export function Wire({ link, state }: { link: TriedLink; state: LinkState | unde
   const entries = (state?.wire ?? []).filter((entry) => entry.link === link).slice(-12)
   return (
     <div>
-      <FormControlLabel control={<Switch checked={shown} onChange={(e) => setShown(e.target.checked)} />} label="Show the bytes" />
+      <FormControlLabel control={<Switch checked={shown} onChange={(e) => setShown(e.target.checked)} />} label="Show raw data" />
       {shown &&
         (entries.length === 0 ? (
           <p className="muted">Nothing has crossed it yet.</p>

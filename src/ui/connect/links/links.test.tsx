@@ -91,9 +91,7 @@ describe('LinkPanels', () => {
       verdict,
     }
     await open({ diagnosis: { link: 'control', now } as unknown as LinkState['diagnosis'] })
-    expect(screen.getByRole('list', { name: 'Ladder' }).querySelector('[data-status=bad]')!.textContent).toMatch(
-      /Serial speed.*does not hold/,
-    )
+    expect(screen.getByRole('list', { name: 'Ladder' }).querySelector('[data-status=bad]')!.textContent).toMatch(/Serial speed.*failed/)
     expect(screen.getByText(verdict.advice)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Use 4800 baud' }))
     await waitFor(() => expect(orders[0]?.body).toMatchObject({ control: { serialBaud: 4800, port: { path: '/dev/ttyUSB0' } } }))
@@ -126,7 +124,7 @@ describe('LinkPanels', () => {
       wire: [{ sequence: 2, link: 'tnc', way: 'in', hex: 'C0 00', text: '··' }],
     })
     expect(screen.getByRole('list', { name: 'Frames heard' }).textContent).toMatch(/Q1ABC>Q1POS UI at the ferry/)
-    const switches = screen.getAllByRole('switch', { name: 'Show the bytes' })
+    const switches = screen.getAllByRole('switch', { name: 'Show raw data' })
     fireEvent.click(switches[0]!)
     expect(screen.getByText('Nothing has crossed it yet.')).toBeTruthy()
     fireEvent.click(switches[1]!)

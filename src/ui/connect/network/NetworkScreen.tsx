@@ -15,6 +15,7 @@ import {
   type Topology,
 } from '@/core/links'
 import { newId } from '@/engine/station/newId'
+import { useMessages } from '../../parts/Messages'
 import { Page, Panel, panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 import { useDocument } from '../../parts/useDocument'
@@ -110,6 +111,7 @@ function TopologyPanel({ book, value }: { book: Book; value: AddressBookView }) 
 }
 
 function AddressPanel({ book, value }: { book: Book; value: AddressBookView }) {
+  const { tell } = useMessages()
   const [open, setOpen] = useState<string>()
   const fresh = (): AddressEntry => ({ id: newId(), name: '', kind: 'radio', user: '', places: {} })
   const [added, setAdded] = useState<AddressEntry>()
@@ -143,6 +145,11 @@ function AddressPanel({ book, value }: { book: Book; value: AddressBookView }) {
                 onCancel={() => setOpen(undefined)}
                 onRemove={() => {
                   book.save({ ...value, entries: value.entries.filter((e) => e.id !== entry.id) })
+                  tell({
+                    kind: 'undo',
+                    text: `Removed: the address ${entry.name}.${entry.user ? ' Its password is gone for good.' : ''}`,
+                    action: { label: 'Undo', run: () => book.amend((now) => ({ ...now, entries: [...now.entries, entry] })) },
+                  })
                   setOpen(undefined)
                 }}
               />

@@ -138,7 +138,11 @@ export function BandCanvas({ ownHz, lanes, txParity, onChoose, listening }: Band
       onPointerLeave={() => setHover(undefined)}
       onClick={(e) => onChoose?.(hzAt(e.clientY))}
     >
-      <canvas ref={canvas} role="img" aria-label={`Band picture of the last four slots, 200 to 3000 Hz. Your lane is at ${ownHz} Hz.`} />
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={`Band picture of the last four slots, 200 to 3000 Hz. Your transmit offset is ${ownHz} Hz.`}
+      />
       {!listening && <p style={{ position: 'absolute', left: 60, top: 14 }}>The band is drawn here while listening.</p>}
       {hover !== undefined && (
         <span
@@ -146,7 +150,7 @@ export function BandCanvas({ ownHz, lanes, txParity, onChoose, listening }: Band
           style={{ position: 'absolute', right: 8, top: 4, fontSize: 14, background: 'var(--card)', padding: '0 4px' }}
           aria-hidden="true"
         >
-          tap: lane at {hover} Hz
+          tap: offset {hover} Hz
         </span>
       )}
     </div>

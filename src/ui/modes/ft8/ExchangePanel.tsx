@@ -3,8 +3,9 @@ import { useState } from 'react'
 import Button from '@mui/material/Button'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
-import { describeExchange, isWaitingForTheirEnd, likelyNext, nextTransmission, SLOT_MS, type Intruder } from '@/core/ft8'
-import { parityOf, type Parity } from '@/core/time'
+import { describeExchange, likelyNext, SLOT_MS, type Intruder } from '@/core/ft8'
+import type { Parity } from '@/core/time'
+import type { Slices } from '@/engine/port/stationPort'
 import { useFt8, useLive, useStation } from '../../live/StationProvider'
 import { formatSigned, formatUtc } from '../../parts/formats'
 import { FirstCheck } from '../../parts/FirstCheck'
@@ -35,24 +36,23 @@ export function ExchangePanel(props: ExchangePanelProps) {
   const { station } = useLive()
   const exchange = useFt8((s) => s.exchange)
   const onAir = useStation((s) => s.onAir)
-  const notice = useStation((s) => s.notice)
   const listeningSlot = useFt8((s) => s.listeningSlot)
   const [writing, setWriting] = useState(false)
-  const next = nextTransmission(exchange)
+  const next = useStation((s) => s.next)
   const underway = exchange.phase === 'underway'
   const slotNow = now === undefined ? 0 : Math.floor(now / SLOT_MS)
   const ladder = exchange.phase === 'idle' ? [] : exchange.ladder.slice(-5)
 
   if (props.pending)
     return (
-      <section className={styles.card} aria-label="Exchange">
+      <section className={`${styles.card} ${styles.acting}`} aria-label="Exchange">
         <div className={styles.exchange}>
           <FirstCheck what={props.pending} practice={props.practice} onChecked={props.onChecked} onNotNow={props.onNotNow} />
         </div>
       </section>
     )
   return (
-    <section className={styles.card} aria-label="Exchange">
+    <section className={`${styles.card} ${styles.acting}`} aria-label="Exchange">
       <div className={styles.exchange}>
         <div style={{ display: 'flex', justifyContent: 'space-between', gap: 12, alignItems: 'center' }}>
           <h2 role="status">{describeExchange(exchange)}</h2>
@@ -62,16 +62,7 @@ export function ExchangePanel(props: ExchangePanelProps) {
             </Button>
           )}
         </div>
-        {next && !onAir && (
-          <NextUp
-            text={next.text}
-            parity={next.parity}
-            now={now}
-            hz={next.audioOffsetHz}
-            listens={listeningSlot === slotNow}
-            onlyIfAsked={isWaitingForTheirEnd(exchange)}
-          />
-        )}
+        {next && <NextUp next={next} now={now} listens={listeningSlot === slotNow} />}
         {onAir && (
           <div className={styles.next}>
             <span className={`${styles.nextText} mono`}>{onAir.text}</span>
@@ -80,11 +71,11 @@ export function ExchangePanel(props: ExchangePanelProps) {
         )}
         {underway && <Afterwards />}
         {ladder.length > 0 && (
-          <ol className={styles.ladder} aria-label="Said and heard">
+          <ol className={styles.ladder} aria-label="Sent and received">
             {ladder.map((entry) => (
               <li key={`${entry.utcMs} ${entry.direction} ${entry.text}`} className={styles.rung} data-direction={entry.direction}>
                 <span className="muted">{formatUtc(entry.utcMs)}</span>
-                <span>{entry.direction === 'sent' ? 'said' : 'heard'}</span>
+                <span>{entry.direction === 'sent' ? 'sent' : 'received'}</span>
                 <span className={`${styles.words} mono`}>{entry.text}</span>
                 <span className="muted" style={{ textAlign: 'right' }}>
                   {entry.snrDb === undefined ? '' : `${formatSigned(entry.snrDb)} dB`}
@@ -95,8 +86,8 @@ export function ExchangePanel(props: ExchangePanelProps) {
         )}
         {intruder && (
           <p className={styles.notice} role="status">
-            {intruder.call ?? 'Someone'} sends in your slots at {Math.round(intruder.frequencyHz)} Hz, where your lane is. Stop, and take
-            another one.
+            {intruder.call ?? 'Someone'} sends in your slots at {Math.round(intruder.frequencyHz)} Hz, on your transmit offset. Stop, and
+            take another one.
           </p>
         )}
         {exchange.phase === 'ended' && exchange.asksAgain && (
@@ -115,11 +106,6 @@ export function ExchangePanel(props: ExchangePanelProps) {
             onAnswer={onAnswer}
             onFirst={(call) => void station?.do({ type: 'ft8.arrangeCallers', calls: [call] })}
           />
-        )}
-        {notice && (
-          <p className={styles.notice} role="alert">
-            {notice.text}
-          </p>
         )}
         {writing && <FreeTextForm onSay={onSay} onClose={() => setWriting(false)} />}
         <div style={{ display: 'flex', gap: 12, alignItems: 'center', flexWrap: 'wrap' }}>
@@ -172,33 +158,23 @@ function Afterwards() {
 }
 
 interface NextUpProps {
-  text: string
-  parity: Parity
+  next: NonNullable<Slices['station']['next']>
   now: number | undefined
-  hz: number
   /** Whether this slot is one to listen in. */
   listens: boolean
-  /** Whether it goes out only if they have not heard it before. */
-  onlyIfAsked: boolean
 }
 
-function NextUp({ text, parity, now, hz, listens, onlyIfAsked }: NextUpProps) {
-  let when = ''
-  if (now !== undefined) {
-    let slot = Math.floor(now / SLOT_MS)
-    if (parityOf(slot) !== parity) slot++
-    else if (listens || now % SLOT_MS > 4000) slot += 2
-    const inS = Math.ceil((slot * SLOT_MS - now) / 1000)
-    when = inS > 0 ? `at ${formatUtc(slot * SLOT_MS)}, in ${inS} s` : 'in this slot'
-  }
+function NextUp({ next, now, listens }: NextUpProps) {
+  const inS = now === undefined ? undefined : Math.ceil((next.startUtcMs - now) / 1000)
+  const when = inS === undefined ? '' : inS > 0 ? `at ${formatUtc(next.startUtcMs)}, in ${inS} s` : 'in this slot'
   return (
     <div className={styles.next}>
       <span className="muted">
-        {listens ? 'Listening whether your lane is still free. ' : ''}
-        {onlyIfAsked ? 'Only if they ask again' : 'Next'}, {when}, {Math.round(hz)} Hz
+        {listens ? 'Listening whether your offset is still clear. ' : ''}
+        {next.onlyIfAsked ? 'Only if they ask again' : 'Next'}, {when}, {Math.round(next.audioOffsetHz)} Hz
       </span>
       <span className={`${styles.nextText} mono`} style={{ gridColumn: '1 / -1' }}>
-        {text}
+        {next.text}
       </span>
     </div>
   )

@@ -6,7 +6,7 @@ import styles from '../../frame/Frame.module.css'
 export function SlotCell({ now }: { now: number | undefined }) {
   const intoMs = now === undefined ? 0 : now % SLOT_MS
   return (
-    <div className={styles.cell}>
+    <div className={`${styles.cell} ${styles.slot}`}>
       <span className={styles.label}>UTC, slot</span>
       <span className={styles.value}>
         {now === undefined ? '' : `${parityOf(Math.floor(now / SLOT_MS))} ${Math.floor(intoMs / 1000)} s`}

@@ -63,11 +63,12 @@ export function SlotsScreen() {
   return (
     <div className={styles.screen}>
       {bar}
+      <Refusal refusal={refusal} onClose={() => setRefusal(undefined)} />
       <StationList slotNow={slotNow} onAnswer={answerLatest} listening={on} />
       <div className={styles.side}>
-        <section className={styles.card} aria-label="Band picture">
+        <section className={`${styles.card} ${styles.seen}`} aria-label="Band picture">
           <div className={styles.cardHead}>
-            <h2>{underway ? `Your lane: ${Math.round(ownHz)} Hz, ${shownParity} slots` : `Free lanes, ${shownParity}`}</h2>
+            <h2>{underway ? `Your offset: ${Math.round(ownHz)} Hz, ${shownParity} slots` : `Clear offsets, ${shownParity}`}</h2>
             <div className={styles.lanes}>
               {(underway ? [] : lanes).map((lane, i) => (
                 <Button
@@ -77,7 +78,7 @@ export function SlotsScreen() {
                   onClick={() => setChosenHz(lane.audioOffsetHz)}
                   sx={{ px: 1.2, py: 0, lineHeight: 1.15, fontSize: 15 }}
                 >
-                  <span className="visually-hidden">Lane {i + 1}, clear on either side: </span>
+                  <span className="visually-hidden">Offset {i + 1}, clear on either side: </span>
                   {lane.audioOffsetHz}
                   <span style={{ fontWeight: 400, fontSize: 13, marginLeft: 5 }}>±{Math.round(lane.clearanceHz)}</span>
                 </Button>
@@ -114,7 +115,6 @@ export function SlotsScreen() {
             <Link href="/levels">see what it costs</Link>.
           </div>
         )}
-        {refusal && <Refusal {...refusal} />}
       </div>
     </div>
   )

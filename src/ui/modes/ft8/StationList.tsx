@@ -1,5 +1,5 @@
 'use client'
-import { memo, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import { memo, useCallback, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
@@ -9,17 +9,18 @@ import { bandOf } from '@/core/log'
 import { useFt8, useLive, useStation } from '../../live/StationProvider'
 import { useDialOfRadio } from '../../live/useDialOfRadio'
 import { counted } from '../../parts/formats'
+import { useSteadyOrder } from '../../parts/useSteadyOrder'
 import { StationRow } from './StationRow'
 import { isShown, ORDERS, orderViews, SHOWN, viewStations, type Order, type Shown } from './stationOrder'
 import styles from './SlotsScreen.module.css'
 
 const ROW_PX = 56
-const SHOWN_WORDS: Record<Shown, string> = { all: 'All', workable: 'To work', forMe: 'For you', new: 'New' }
+const SHOWN_WORDS: Record<Shown, string> = { all: 'All', workable: 'Can be worked', forMe: 'For you', new: 'New' }
 const ORDER_WORDS: Record<Order, string> = {
-  now: 'what matters now',
+  now: 'priority',
   farthest: 'farthest',
   strongest: 'strongest',
-  newest: 'heard last',
+  newest: 'last heard',
   call: 'call',
 }
 
@@ -48,7 +49,7 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
     [stations, slotNow, ownLocator, band, worked, places, unfinished],
   )
   const counts = useMemo(() => SHOWN.map((what) => views.filter((view) => isShown(view, what)).length), [views])
-  const ordered = useMemo(
+  const right = useMemo(
     () =>
       orderViews(
         views.filter((view) => isShown(view, shown)),
@@ -56,6 +57,16 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
       ),
     [views, shown, order],
   )
+  // What a finger aims at does not move: each row has a button that transmits.
+  const { keys, waits, sortNow, hand, aimed } = useSteadyOrder(
+    right.map((view) => view.heard.call),
+    `${shown} ${order}`,
+  )
+  const ordered = useMemo(() => {
+    const byCall = new Map(right.map((view) => [view.heard.call, view]))
+    return keys.flatMap((call) => byCall.get(call) ?? [])
+  }, [keys, right])
+  const answer = useCallback((call: string) => aimed(call, () => onAnswer(call)), [aimed, onAnswer])
   const scroller = useRef<HTMLDivElement>(null)
   // eslint-disable-next-line react-hooks/incompatible-library
   const rows = useVirtualizer({ count: ordered.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_PX, overscan: 8 })
@@ -71,9 +82,14 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
     }
   }
   return (
-    <section className={styles.card} aria-labelledby="stations-heading">
+    <section className={`${styles.card} ${styles.heard}`} aria-labelledby="stations-heading">
       <div className={styles.cardHead}>
         <h2 id="stations-heading">Stations{views.length > 0 ? `, ${views.length} heard` : ''}</h2>
+        {waits && (
+          <Button onClick={sortNow} sx={{ ml: 'auto', whiteSpace: 'nowrap' }}>
+            Sort now
+          </Button>
+        )}
         <LastSlot />
       </div>
       {views.length > 0 && (
@@ -92,7 +108,7 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
           <TextField
             select
             size="small"
-            label="First"
+            label="Sort by"
             value={order}
             onChange={(e) => setOrder(e.target.value as Order)}
             sx={{ ml: 'auto', minWidth: 150 }}
@@ -108,7 +124,7 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
       {ordered.length === 0 ? (
         <EmptyList listening={listening} slotsHeard={slots.length} hidden={views.length} onShowAll={() => setShown('all')} />
       ) : (
-        <div ref={scroller} className={styles.stations} onKeyDown={onKey}>
+        <div ref={scroller} className={styles.stations} onKeyDown={onKey} {...hand}>
           <div role="list" style={{ height: rows.getTotalSize(), position: 'relative' }}>
             {rows.getVirtualItems().map((item) => {
               const view = ordered[item.index]!
@@ -122,7 +138,7 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
                     view={view}
                     slotNow={slotNow}
                     unit={profile.settings.distanceUnit}
-                    onAnswer={onAnswer}
+                    onAnswer={answer}
                     busy={other === view.heard.call}
                   />
                 </div>

@@ -9,7 +9,7 @@ import styles from './SlotsScreen.module.css'
 function wordDoing(doing: Doing): string {
   switch (doing.kind) {
     case 'callingAll':
-      return doing.word === 'CQ' ? 'calls anyone' : `calls anyone: ${doing.word}`
+      return doing.word === 'CQ' ? 'calling CQ' : `calling CQ ${doing.word}`
     case 'callingMe':
       return 'calls you'
     case 'workingMe':
@@ -58,11 +58,11 @@ export const StationRow = memo(function StationRow({ view, slotNow, unit, onAnsw
           {heard.parity} · {Math.round(heard.frequencyHz)} Hz
         </span>
       </span>
-      <span className={styles.small}>
+      <span className={`${styles.small} ${styles.aside}`}>
         <span className="mono">{heard.locator ?? '····'}</span>
         <br />
         <span className="muted" aria-label={`time offset ${formatSigned(heard.timeOffsetS, 1)} seconds`}>
-          {formatSigned(heard.timeOffsetS, 1)} s
+          time {formatSigned(heard.timeOffsetS, 1)} s
         </span>
       </span>
       <span className={styles.doing} data-two={log ? 'true' : 'false'}>
@@ -71,7 +71,7 @@ export const StationRow = memo(function StationRow({ view, slotNow, unit, onAnsw
           : `${wordDoing(heard.doing)}${heard.lastDecode.how === 'expected' ? ' · expected' : ''}`}
         {log && <span className={`${styles.before} ${view.before ? 'muted' : styles.fresh}`}>{log}</span>}
       </span>
-      <span className={styles.small}>
+      <span className={`${styles.small} ${styles.aside}`}>
         {path ? (
           <span style={{ display: 'flex', alignItems: 'center', gap: 6 }}>
             <svg
@@ -112,7 +112,7 @@ export const StationRow = memo(function StationRow({ view, slotNow, unit, onAnsw
 function Strengths({ heard, slotNow, snr }: { heard: HeardStation; slotNow: number; snr: number }) {
   const bars = heard.strengths.filter((s) => slotNow - s.slotIndex < 16)
   return (
-    <span className={styles.number}>
+    <span className={`${styles.number} ${styles.aside}`}>
       <span className={styles.small}>
         <strong>{formatSigned(snr)}</strong> dB
       </span>

@@ -21,6 +21,8 @@ const answering = reduceExchange(
   { type: 'answer', manner, decode: decode('CQ Q1ABC JO31'), slotIndex, slotUtcMs: noon, audioOffsetHz: 1500 },
 )[0]
 
+const next = { text: 'Q1ABC Q5RVR JN97', startUtcMs: noon + 15_000, audioOffsetHz: 1500, onlyIfAsked: false }
+
 function show(state: AnyState, over: Partial<ComponentProps<typeof ExchangePanel>> = {}) {
   const calls = {
     ...{ onCallCq: jest.fn(), onChecked: jest.fn(), onNotNow: jest.fn(), onAnswer: jest.fn(), onParity: jest.fn() },
@@ -43,11 +45,11 @@ describe('ExchangePanel', () => {
   })
 
   it('says what comes next and when, and what was heard', () => {
-    const { stopExchange } = show({ exchange: answering })
+    const { stopExchange } = show({ exchange: answering, next })
     expect(screen.getByRole('status').textContent).toBe('With Q1ABC, try 1 of 6')
     expect(screen.getByText(/^Next, in this slot, 1500 Hz/)).toBeTruthy()
     expect(screen.getByText('Q1ABC Q5RVR JN97')).toBeTruthy()
-    const ladder = screen.getByRole('list', { name: 'Said and heard' })
+    const ladder = screen.getByRole('list', { name: 'Sent and received' })
     expect(within(ladder).getByText('CQ Q1ABC JO31')).toBeTruthy()
     expect(within(ladder).getByText('−8 dB')).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Stop after this' }))
@@ -55,7 +57,7 @@ describe('ExchangePanel', () => {
   })
 
   it('names the time of a slot to come', () => {
-    show({ exchange: answering }, { now: noon + 3000 })
+    show({ exchange: answering, next }, { now: noon + 3000 })
     expect(screen.getByText('Next, at 12:00:15, in 12 s, 1500 Hz')).toBeTruthy()
   })
 
@@ -120,11 +122,6 @@ describe('ExchangePanel', () => {
   it('warns of who came upon the own lane', () => {
     show({ exchange: answering }, { intruder: { call: 'Q9ZZZ', frequencyHz: 1510.4, slotIndex } })
     expect(screen.getByText(/Q9ZZZ sends in your slots at 1510 Hz/)).toBeTruthy()
-  })
-
-  it('says why something was not sent', () => {
-    show({ notice: { text: 'It is too late in this slot to begin.', utcMs: noon } })
-    expect(screen.getByRole('alert').textContent).toMatch(/too late/)
   })
 })
 

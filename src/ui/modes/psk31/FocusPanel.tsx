@@ -4,7 +4,7 @@ import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { fillPhrase, USUAL_PHRASES, type Known } from '@/core/psk31'
 import type { FocusView, OverView } from '@/engine/modes/psk31/state'
-import { useLive, usePsk31, useStation } from '../../live/StationProvider'
+import { useLive, usePsk31 } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
 import { FirstCheck } from '../../parts/FirstCheck'
 import { formatUtc } from '../../parts/formats'
@@ -20,9 +20,9 @@ export function FocusPanel({ trying, practice }: { trying: Trying; practice: boo
   const { station } = useLive()
   const focus = usePsk31((s) => s.focus)
   const over = usePsk31((s) => s.over)
-  const notice = useStation((s) => s.notice)
   return (
-    <section className={styles.card} aria-label="In focus">
+    <section className={styles.card} aria-label="In focus" data-acting={focus !== undefined || trying.pending !== undefined}>
+      <Refusal refusal={trying.refusal} onClose={() => trying.setRefusal(undefined)} />
       {trying.pending ? (
         <div className={styles.focus}>
           <FirstCheck what={trying.pending} practice={practice} onChecked={trying.checked} onNotNow={trying.notNow} />
@@ -39,19 +39,12 @@ export function FocusPanel({ trying, practice }: { trying: Trying; practice: boo
           </div>
           <ContactFields focus={focus} onRefused={(why) => trying.setRefusal({ why, need: '' })} />
           <Transcript focus={focus} over={over} />
-          {notice && (
-            <p className={styles.notice} role="alert">
-              {notice.text}
-            </p>
-          )}
-          {trying.refusal && <Refusal {...trying.refusal} />}
           <Compose key={focus.startedUtcMs} focus={focus} over={over} trying={trying} />
         </>
       ) : (
         <div className={styles.empty}>
           <h2>Nothing in focus</h2>
           <p>Touch a ribbon to follow one conversation, or a free place on the scale to call there yourself.</p>
-          {trying.refusal && <Refusal {...trying.refusal} />}
         </div>
       )}
     </section>
@@ -71,7 +64,7 @@ function Transcript({ focus, over }: { focus: FocusView; over: OverView }) {
       {focus.transcript.map((line) => (
         <li key={`${line.utcMs} ${line.mine}`} data-mine={line.mine}>
           <span className="muted">
-            {formatUtc(line.utcMs)} {line.mine ? 'sent' : 'heard'}
+            {formatUtc(line.utcMs)} {line.mine ? 'sent' : 'received'}
           </span>
           <span className="mono">{line.text.trim()}</span>
         </li>

@@ -67,7 +67,7 @@ interface RibbonProps {
 function Ribbon({ one, now, inFocus, worked, onTake }: RibbonProps) {
   const { from, to, frequencyHz, snrDb, doing, tail, cq, toMe, lastUtcMs } = one
   const ago = now === undefined ? 0 : Math.max(0, Math.round((now - lastUtcMs) / 1000))
-  const what = toMe ? 'calls you' : cq ? 'calls anybody' : to ? `to ${to}` : ''
+  const what = toMe ? 'calls you' : cq ? 'calling CQ' : to ? `to ${to}` : ''
   return (
     <li>
       <button type="button" className={styles.ribbon} aria-pressed={inFocus} data-gone={doing === 'gone'} data-mine={toMe} onClick={onTake}>

@@ -46,7 +46,7 @@ describe('the ribbons', () => {
     expect(screen.getByRole('heading', { name: '2 conversations' })).toBeTruthy()
     const rows = screen.getAllByRole('listitem').map((row) => row.textContent)
     expect(rows[0]).toMatch(/^800\+4 dBQ7XYZworked, calls you/)
-    expect(rows[1]).toMatch(/^1000\+4 dBQ2LMNcalls anybodycq cq de Q2LMN/)
+    expect(rows[1]).toMatch(/^1000\+4 dBQ2LMNcalling CQcq cq de Q2LMN/)
     expect(rows[2]).toMatch(/gone 12 s/)
     answers['psk31.focus'] = { ok: false, why: 'That conversation is no longer heard.' }
     fireEvent.click(within(screen.getAllByRole('listitem')[1]!).getByRole('button'))

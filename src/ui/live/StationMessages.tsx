@@ -1,0 +1,20 @@
+'use client'
+import { useEffect } from 'react'
+import { useMessages, useStandingMessage } from '../parts/Messages'
+import { useStation } from './StationProvider'
+
+/** What the running station has to say, whatever screen is open. */
+export function StationMessages() {
+  const { tell } = useMessages()
+  const sourceProblem = useStation((s) => (s.source.kind === 'none' ? s.source.problem : undefined))
+  const outputProblem = useStation((s) => s.outputProblem)
+  const storeProblem = useStation((s) => s.storeProblem)
+  const notice = useStation((s) => s.notice)
+  useStandingMessage('source', sourceProblem, { label: 'Audio source', href: '/connect' })
+  useStandingMessage('output', outputProblem, { label: 'Audio output', href: '/connect' })
+  useStandingMessage('store', storeProblem)
+  useEffect(() => {
+    if (notice) tell({ kind: 'problem', topic: 'notice', text: notice.text })
+  }, [tell, notice])
+  return null
+}
