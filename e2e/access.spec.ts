@@ -3,27 +3,53 @@ import type { AxeResults } from 'axe-core'
 import { expect, startPractice, test } from './fixtures'
 
 const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
-/** In an order in which each is linked from the one before. */
-const SCREENS = [
-  ...[
-    '/',
-    '/plan',
-    '/plan/activation',
-    '/plan/power',
-    '/plan/exposure',
-    '/station',
-    '/connect',
-    '/connect/setup',
-    '/connect/pins',
-    '/connect/network',
-    '/connect/channels',
-    '/clock',
-  ],
-  ...['/levels', '/radio', '/slots', '/ribbons', '/reach', '/log', '/practise', '/settings'],
+/** In an order in which each is linked from the one before, with what is done there most: it is in sight without scrolling. */
+const SCREENS: readonly (readonly [path: string, action?: RegExp])[] = [
+  ['/', /^Go to the slots$/],
+  ['/plan'],
+  ['/plan/activation'],
+  ['/plan/power'],
+  ['/plan/exposure'],
+  ['/station', /^Save the station$/],
+  ['/connect', /^Stop listening$/],
+  ['/connect/setup'],
+  ['/connect/pins'],
+  ['/connect/network'],
+  ['/connect/channels'],
+  ['/clock'],
+  ['/levels'],
+  ['/radio'],
+  ['/slots', /^Call CQ/],
+  ['/ribbons', /^Bring PSK31 to the front$/],
+  ['/reach'],
+  ['/log', /^Export/],
+  ['/practise', /^Restart$/],
+  ['/settings'],
 ]
+/** A laptop, a tablet upright, a telephone, and a laptop at twice the size. */
+const SIZES = [
+  [1280, 800],
+  [800, 1280],
+  [390, 844],
+  [640, 400],
+] as const
+
+/** Whatever sticks out sideways, or is too small for a finger. */
+const measure = () => {
+  const main = document.querySelector('main')!
+  const small = [...document.querySelectorAll<HTMLElement>('main button, nav button, nav a, header button')].filter((e) => {
+    const { width, height } = e.getBoundingClientRect()
+    return width > 0 && height > 0 && height < 44
+  })
+  return {
+    page: document.documentElement.scrollWidth - window.innerWidth,
+    main: main.scrollWidth - main.clientWidth,
+    small: small.map((e) => `${e.textContent} ${e.getBoundingClientRect().height}`),
+  }
+}
 
 for (const theme of ['day', 'night'] as const) {
-  test(`no serious accessibility finding on any screen, ${theme} theme`, async ({ page, demo }) => {
+  test(`every screen can be used in four sizes and without eyes, ${theme} theme`, async ({ page, demo }) => {
     const settings = { theme, distanceUnit: 'km' }
     await fetch(`${demo.url}/api/profile`, {
       method: 'PUT',
@@ -33,18 +59,40 @@ for (const theme of ['day', 'night'] as const) {
     await page.goto(demo.url)
     await startPractice(page, '8 times')
     await expect(page.locator('button[data-answer]').first()).toBeVisible({ timeout: 60_000 })
-    for (const path of SCREENS) {
-      await page.locator(`nav a[href="${path}"]`).first().click()
-      await expect(page.locator(`nav a[href="${path}"]`).first()).toHaveAttribute('aria-current', 'page')
+    const titles = new Set<string>()
+    for (const [path, action] of SCREENS) {
+      await page.setViewportSize({ width: 1280, height: 800 })
+      await page
+        .locator(`nav a[href="${path}"]`)
+        .or(page.locator(`main a[href="${path}"]`))
+        .first()
+        .click()
+      await expect(page.locator(`a[href="${path}"][aria-current="page"]`).first()).toBeVisible()
       await expect(page.locator('html')).toHaveAttribute('data-theme', theme)
-      await page.waitForTimeout(600)
+      await page.waitForTimeout(400)
+      titles.add(await page.title())
+      for (const [width, height] of SIZES) {
+        await page.setViewportSize({ width, height })
+        await expect
+          .poll(() => page.evaluate(measure), { message: `${path} at ${width} x ${height}` })
+          .toEqual({ page: 0, main: 0, small: [] })
+        if (action)
+          await expect(
+            page
+              .getByRole('button', { name: action })
+              .or(page.getByRole('link', { name: action }))
+              .first(),
+          ).toBeInViewport()
+        await expect(page.getByRole('button', { name: /Silence/ })).toBeInViewport()
+      }
+      // By day as a laptop shows it, by night as a telephone does.
+      await page.setViewportSize(theme === 'day' ? { width: 1280, height: 800 } : { width: 390, height: 844 })
       await page.evaluate(axe)
       const { violations } = await page.evaluate(() => (window as unknown as { axe: { run: () => Promise<AxeResults> } }).axe.run())
       const serious = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')
       expect(serious.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => `${n.html} ${n.any[0]?.message ?? ''}`).join(' | ')}`)).toEqual([])
-      // Nothing sticks out sideways at the size of a tablet.
-      expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true)
     }
+    expect(titles.size).toBe(SCREENS.length)
     await fetch(`${demo.url}/api/profile`, {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
@@ -52,6 +100,29 @@ for (const theme of ['day', 'night'] as const) {
     })
   })
 }
+
+test('focus can be seen, help is a key away, and colours of the system’s choice leave edges', async ({ page, demo }) => {
+  await page.goto(`${demo.url}/practise`)
+  await page.keyboard.press('Tab')
+  await expect(page.getByRole('link', { name: 'Skip to the screen' })).toBeInViewport()
+  await page.keyboard.press('Enter')
+  await expect(page.locator('main')).toBeFocused()
+  const start = page.getByRole('button', { name: 'Start the practice band' })
+  // The first button after the fields of the form.
+  for (let i = 0; i < 20 && !(await start.evaluate((e) => e === document.activeElement)); i++) await page.keyboard.press('Tab')
+  await expect(start).toBeFocused()
+  await expect(start).toHaveCSS('outline-style', 'solid')
+  await expect(start).toHaveCSS('outline-width', '3px')
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Help: Practise' })).toContainText('nothing is transmitted')
+  await page.getByRole('button', { name: 'Close' }).click()
+  await page.getByLabel('Band number').fill('12')
+  await page.getByLabel('Band number').press('?')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await page.emulateMedia({ forcedColors: 'active' })
+  await expect(start).toHaveCSS('border-style', 'solid')
+  await expect(page.getByRole('button', { name: /Silence/ })).toHaveCSS('border-style', 'solid')
+})
 
 test('the work can be done by keyboard alone', async ({ page, demo }) => {
   await page.goto(demo.url)

@@ -99,3 +99,9 @@ export async function answerFirst(page: Page): Promise<string> {
 export function exchangeSentence(page: Page) {
   return page.getByRole('region', { name: 'Exchange' }).locator('h2[role=status]')
 }
+
+/** The log opens on what was on the air. */
+export async function showPractice(page: Page): Promise<void> {
+  await page.getByRole('combobox', { name: 'Contacts' }).click()
+  await page.getByRole('option', { name: 'Practice' }).click()
+}

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { answerFirst, exchangeSentence, expect, setUpStation, startPractice, test } from './fixtures'
+import { answerFirst, exchangeSentence, expect, setUpStation, showPractice, startPractice, test } from './fixtures'
 import { startServer } from './server'
 
 /** Records of an ADIF file, without its head (which holds the time of export). */
@@ -28,6 +28,9 @@ test('from a fresh install to a contact in the log and an ADIF file that imports
   await expect(exchangeSentence(page)).toHaveText(`Contact with ${call} is complete and in the log.`)
 
   await page.getByRole('link', { name: 'Log' }).click()
+  // Practice is not among what was on the air, nor in its file.
+  await expect(page.getByText('0 contacts with 0 stations')).toBeVisible()
+  await showPractice(page)
   const row = page.getByRole('button', { name: new RegExp(call) })
   await expect(row).toContainText('practice')
   await expect(row).toContainText('20m')
@@ -35,9 +38,11 @@ test('from a fresh install to a contact in the log and an ADIF file that imports
   await row.click()
   await expect(page.getByText(`${call} Q5RVR JN97`)).toBeVisible()
 
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Export these/ }).click()])
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Export 1 of practice/ }).click()])
+  expect(download.suggestedFilename()).toMatch(/^zeptik-practice-/)
   const path = await download.path()
   expect(records(path)).toMatch(new RegExp(`<CALL:${call.length}>${call} `))
+  expect(records(path)).toMatch(/<COMMENT:24>PRACTICE, not on the air .*<APP_ZEPTIK_ORIGIN:8>practice/)
   expect(records(path)).toMatch(/<GRIDSQUARE:4>[A-R]{2}\d{2} .*<STATION_CALLSIGN:5>Q5RVR <MY_GRIDSQUARE:6>JN97lk/)
 
   const other = await startServer()
@@ -49,7 +54,8 @@ test('from a fresh install to a contact in the log and an ADIF file that imports
     await expect(page.getByText(/1 record read: 1 new, 0 already in the log, 0 with a problem/)).toBeVisible()
     await page.getByRole('button', { name: 'Import 1' }).click()
     await expect(page.getByText('1 contact stored.')).toBeVisible()
-    const [again] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Export these 1/ }).click()])
+    await showPractice(page)
+    const [again] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Export 1 of practice/ }).click()])
     expect(records(await again.path())).toBe(records(path))
   } finally {
     // The page must not see its server die: that is another test.

@@ -2,6 +2,7 @@ import { expect, startPractice, test } from './fixtures'
 
 test('in practice a fault is switched on and found, cured, set up by the guide and remembered', async ({ page, demo }) => {
   await page.goto(`${demo.url}/practise`)
+  await page.getByText(/^Faults of the receiver/).click()
   await page.getByRole('button', { name: 'Narrow filter left in' }).click()
   await startPractice(page, '4 times')
   await page.getByRole('link', { name: /^Levels/ }).click()
@@ -9,6 +10,8 @@ test('in practice a fault is switched on and found, cured, set up by the guide a
   await page.getByRole('button', { name: 'Guide me through it' }).click()
   await expect(page.getByRole('group', { name: 'Guided set-up' })).toContainText('filter to its widest')
   await page.getByRole('link', { name: /^Practise/ }).click()
+  await expect(page.getByText(/^Running:.*narrow filter left in/)).toBeVisible()
+  await page.getByText(/^Faults of the receiver/).click()
   await page.getByRole('button', { name: '✓ Narrow filter left in' }).click()
   await page.getByRole('link', { name: /^Levels/ }).click()
   await page.getByRole('button', { name: 'Guide me through it' }).click()

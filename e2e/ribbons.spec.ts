@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, setUpStation, test as base } from './fixtures'
+import { expect, setUpStation, test as base, showPractice } from './fixtures'
 import { startServer, type TestServer } from './server'
 
 /** As freshly installed, and nobody else's: other journeys set the shared one up. */
@@ -83,9 +83,10 @@ test('a PSK31 contact from sound to log: read, answered, reported, logged and ex
   await expect(page.getByText(/Cut off after/)).toBeVisible()
 
   await page.getByRole('link', { name: 'Log' }).click()
+  await showPractice(page)
   // The newest stands first; the same call may have been worked in another mode.
   await expect(page.getByRole('button', { name: new RegExp(call) }).first()).toContainText('PSK31')
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Export these/ }).click()])
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /of practice as ADIF$/ }).click()])
   const record = readFileSync(await download.path(), 'utf8')
     .split('<EOR>')
     .find((one) => one.includes(`>${call} `) && one.includes('PSK31'))!

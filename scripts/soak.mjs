@@ -21,8 +21,9 @@ const option = (name, fallback) => {
 }
 const hours = option('hours', 24)
 const limitMs = option('minutes', 150) * 60_000
-const kills = option('kills', 20)
-const reloads = option('reloads', 20)
+// A day has twenty of each; an exchange must have the time to come to its end between two.
+const kills = option('kills', Math.max(2, Math.round((20 * hours) / 24)))
+const reloads = option('reloads', Math.max(2, Math.round((20 * hours) / 24)))
 let state = option('seed', 1) + 1
 /** Uniform numbers from a seed, so that a run can be told apart from another by it. */
 const random = () => (state = (state * 48271) % 2147483647) / 2147483647
@@ -75,7 +76,7 @@ const begin = async () => {
   await page.getByRole('heading', { name: 'Slots', exact: true }).waitFor()
 }
 
-/** One turn of the operator, in the page: the first of the list is answered. Also reads what the screen says. */
+/** One turn of the operator, in the page: who calls us, or calls CQ, is answered. Also reads what the screen says. */
 const turn = () =>
   page.evaluate(async () => {
     const exchange = document.querySelector('section[aria-label="Exchange"]')
@@ -91,8 +92,10 @@ const turn = () =>
       await new Promise((done) => setTimeout(done, 50))
       ;[...exchange.querySelectorAll('button')].find((b) => b.textContent.startsWith('Checked'))?.click()
     } else if (!busy) {
-      // The list stands in the order of what matters now.
-      const button = document.querySelector('button[data-answer]:not([disabled])')
+      // The list stands still for seconds, which are minutes here: who can be answered is read in the rows, as an operator reads.
+      const rows = [...document.querySelectorAll('button[data-answer]:not([disabled])')]
+      const says = (words) => rows.find((b) => words.test(b.parentElement.textContent))
+      const button = says(/calls you|answers you/) ?? says(/calling CQ(?!.*worked)/) ?? rows[0]
       if (button) {
         did = button.getAttribute('aria-label')
         button.click()

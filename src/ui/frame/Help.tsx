@@ -37,7 +37,7 @@ export function Help() {
     <>
       <button type="button" className={styles.help} onClick={() => setOpen(true)} aria-keyshortcuts="?">
         <CircleQuestionMark size={18} aria-hidden="true" />
-        Help
+        <span className={styles.helpWord}>Help</span>
       </button>
       <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="help-heading" maxWidth="sm" fullWidth>
         <DialogTitle id="help-heading">Help: {title}</DialogTitle>

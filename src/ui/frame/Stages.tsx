@@ -72,10 +72,11 @@ export function Stages() {
                 </Link>
               ))}
             </div>
+            {/* Beside the settings: always there, and no row of its own. */}
+            {id === 'settings' && <Help />}
           </div>
         )
       })}
-      <Help />
     </nav>
   )
 }

@@ -113,7 +113,7 @@ interface ArmedCellProps {
 /** What goes out next by itself: between two transmissions of its own the station is armed, whatever screen is open. */
 function ArmedCell({ next, now, practice }: ArmedCellProps) {
   const inS = Math.ceil((next.startUtcMs - now) / 1000)
-  const what = next.onlyIfAsked ? 'Transmits again only if asked' : practice ? 'Practice: next transmission' : 'Next transmission'
+  const what = next.onlyIfAsked ? 'Transmits again only if asked' : practice ? 'Practice: next' : 'Next transmission'
   return (
     <div className={`${styles.cell} ${styles.grow}`}>
       <span className={`${styles.label} ${styles.armed}`}>

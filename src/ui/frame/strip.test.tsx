@@ -21,7 +21,7 @@ describe('the strip', () => {
     show(<Strip />, { state: { next: { ...next, onlyIfAsked: true }, source: practice } })
     expect(screen.getByText(/^Transmits again only if asked in 12 s$/)).toBeTruthy()
     show(<Strip />, { state: { next, source: practice } })
-    expect(screen.getByText(/^Practice: next transmission in 12 s$/)).toBeTruthy()
+    expect(screen.getByText(/^Practice: next in 12 s$/)).toBeTruthy()
   })
 
   it('shows what is heard and how it is keyed while nothing is to come', () => {

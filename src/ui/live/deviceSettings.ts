@@ -1,7 +1,6 @@
 'use client'
-import { useSyncExternalStore } from 'react'
 import { z } from 'zod'
-import { localStore } from '@/engine/browser/localStore'
+import { deviceStore } from './deviceStore'
 
 const schema = z.object({
   /** The screen stays on while the station listens. */
@@ -17,25 +16,10 @@ const schema = z.object({
 export type DeviceSettings = z.infer<typeof schema>
 const initial: DeviceSettings = schema.parse({})
 
-const store = localStore<DeviceSettings>('zeptik.device', schema as z.ZodType<DeviceSettings>, initial)
-let current: DeviceSettings | undefined
-const listeners = new Set<() => void>()
-
-const read = (): DeviceSettings => (current ??= store.load())
-
-export function saveDeviceSettings(change: Partial<DeviceSettings>): void {
-  current = { ...read(), ...change }
-  store.save(current)
-  listeners.forEach((listener) => listener())
-}
-
-function subscribe(listener: () => void): () => void {
-  listeners.add(listener)
-  return () => listeners.delete(listener)
-}
-
-export function useDeviceSettings(): DeviceSettings {
-  return useSyncExternalStore(subscribe, read, () => initial)
-}
+export const { use: useDeviceSettings, save: saveDeviceSettings } = deviceStore<DeviceSettings>(
+  'zeptik.device',
+  schema as z.ZodType<DeviceSettings>,
+  initial,
+)
 
 export const ZOOM: Record<DeviceSettings['textSize'], number> = { usual: 1, large: 1.15, largest: 1.35 }

@@ -7,6 +7,7 @@ import { bandOf } from '@/core/log'
 import { MODES, type SoundModeId } from '@/core/modes'
 import { setRadio } from '../connect/links/linkApi'
 import { useLive } from '../live/StationProvider'
+import { ActivationProgress } from '../plan/ActivationProgress'
 import { useDialOfRadio } from '../live/useDialOfRadio'
 import { formatKilohertz } from '../parts/formats'
 import { FrontGate } from './FrontGate'
@@ -45,6 +46,7 @@ export function DialBar({
           </span>
         )}
         {children}
+        <ActivationProgress />
         <TextField
           select
           size="small"

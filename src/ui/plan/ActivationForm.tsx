@@ -62,7 +62,7 @@ export function ActivationForm({ onStart, last }: { onStart: (activation: Activa
             {problem}
           </p>
         )}
-        <div className={panelStyles.row} style={{ marginTop: 12 }}>
+        <div className={panelStyles.saveBar}>
           <Button type="submit" variant="contained" size="large">
             Start {practice ? 'for practice' : 'the activation'}
           </Button>

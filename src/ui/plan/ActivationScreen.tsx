@@ -1,35 +1,20 @@
 'use client'
 import Button from '@mui/material/Button'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { z } from 'zod'
-import { countedContactSchema, judgeActivation, type Activation, type Activations } from '@/core/activation'
+import { judgeActivation, type Activation, type Activations } from '@/core/activation'
 import { useActivations } from '../live/fieldDocuments'
 import { useLive, useStation } from '../live/StationProvider'
 import { useRealNow } from '../live/useRealNow'
 import { queryString } from '../log/logApi'
-import { ask } from '@/engine/browser/http'
 import { formatUtc, formatUtcDate } from '../parts/formats'
 import { useMessages } from '../parts/Messages'
 import { Page, Panel, panelStyles } from '../parts/Panel'
+import { activationQuery, belonging } from './activationContacts'
 import { ActivationForm } from './ActivationForm'
 import { PlanTabs } from './PlanTabs'
 import { ReferenceList } from './ReferenceList'
 import { SpotPanel } from './SpotPanel'
 import styles from './plan.module.css'
-
-const contactsSchema = z.array(countedContactSchema)
-
-/** Which contacts are an activation's: the same for its progress and for its file. */
-const belonging = ({ startedUtcMs, endedUtcMs, reference }: Activation) => ({
-  from: startedUtcMs,
-  ...(endedUtcMs !== null && { to: endedUtcMs }),
-  ...(reference && { reference }),
-})
-
-const contactsPath = (activation: Activation) =>
-  `/api/session/contacts?${new URLSearchParams(
-    Object.entries({ ...belonging(activation), practice: activation.practice }).map(([name, value]) => [name, String(value)]),
-  ).toString()}`
 
 const exportOf = (activation: Activation, day?: string) =>
   `/api/adif?${queryString({ ...belonging(activation), ...(day && { day }), origin: activation.practice ? 'practice' : 'air' })}`
@@ -76,12 +61,7 @@ function Running({ activation, all, save, amend }: RunningProps) {
   const now = useRealNow(1000)
   const stored = useStation((s) => s.storedCount)
   const practising = useStation((s) => s.source.kind === 'practice')
-  const query = useQuery({
-    queryKey: ['activation', activation.id, stored],
-    queryFn: () => ask(contactsSchema, contactsPath(activation)),
-    placeholderData: (before) => before,
-    retry: 1,
-  })
+  const query = useQuery(activationQuery(activation, stored))
   const contacts = query.data ?? []
   const progress = judgeActivation(activation, contacts, Math.max(now ?? 0, contacts[contacts.length - 1]?.endedUtcMs ?? 0))
   const end = () => {

@@ -1,8 +1,6 @@
 'use client'
 import { MODES, SOUND_MODE_IDS, type SoundModeId } from '@/core/modes'
-import { MODE_SCREENS } from '../modes'
 import { useState } from 'react'
-import { useRouter } from 'next/navigation'
 import Button from '@mui/material/Button'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
@@ -10,8 +8,8 @@ import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { RECEIVE_FAULTS, type ReceiveFault } from '@/standins'
 import { useLive, useStation } from '../live/StationProvider'
-import { readChosenDevices } from '../connect/devices'
 import { Page, Panel, panelStyles } from '../parts/Panel'
+import { savePracticeOptions, usePracticeOptions, useStartPractice, type Pace } from './practiceOptions'
 import { StandinPanel } from './StandinPanel'
 
 const PACES = [1, 2, 4, 8, 30] as const
@@ -43,42 +41,26 @@ const FAULT_WORDS: Record<ReceiveFault, string> = {
 /** The simulated band: real signals, no radio. */
 export function PractiseScreen() {
   const { station, profile } = useLive()
-  const router = useRouter()
   const source = useStation((s) => s.source)
-  const [pace, setPace] = useState<number>(1)
-  const [seed, setSeed] = useState('7')
-  const [stations, setStations] = useState(24)
-  const [audible, setAudible] = useState(false)
-  const [clockErrorMs, setClockErrorMs] = useState<number>(0)
-  const [chosenFaults, setChosenFaults] = useState<readonly ReceiveFault[]>([])
+  const options = usePracticeOptions()
+  const { pace, stations, audible, clockErrorMs } = options
+  const [seed, setSeed] = useState<string>()
   const runningFaults = useStation((s) => s.practiceFaults)
   const running = source.kind === 'practice'
   const inFront = useStation((s) => s.mode)
-  const [chosenMode, setMode] = useState<SoundModeId>()
-  const mode = chosenMode ?? inFront
+  const mode = options.mode ?? inFront
+  const begin = useStartPractice()
   const [problem, setProblem] = useState<string>()
   const inUse = SOUND_MODE_IDS.filter((id) => profile.settings.modes.includes(id))
-  const faults = running ? runningFaults : chosenFaults
+  const faults = running ? runningFaults : options.faults
   const toggle = (fault: ReceiveFault) => {
     const next = faults.includes(fault) ? faults.filter((f) => f !== fault) : [...faults, fault]
-    setChosenFaults(next)
-    void station?.do({ type: 'practiceFaults', faults: [...next] })
+    savePracticeOptions({ faults: next })
+    void station?.do({ type: 'practiceFaults', faults: next })
   }
-  const seedNumber = Number(seed)
-  const seedValid = /^\d{1,9}$/.test(seed)
-
-  const start = async () => {
-    const options = { seed: seedNumber, stations, pace, audible, clockErrorMs, faults: [...faults], outputId: readChosenDevices().output }
-    setProblem(undefined)
-    for (const command of [{ type: 'front', mode } as const, { type: 'practise', ...options } as const]) {
-      const done = await station?.do(command)
-      if (done && !done.ok) {
-        setProblem(done.why)
-        return
-      }
-    }
-    router.push(MODE_SCREENS[mode].path)
-  }
+  const typedSeed = seed ?? options.seed
+  const seedValid = /^\d{1,9}$/.test(typedSeed)
+  const start = async () => setProblem(await begin())
   return (
     <Page
       title="Practise"
@@ -91,7 +73,7 @@ export function PractiseScreen() {
               select
               label="Mode"
               value={mode}
-              onChange={(e) => setMode(e.target.value as SoundModeId)}
+              onChange={(e) => savePracticeOptions({ mode: e.target.value as SoundModeId })}
               helperText="Each has a band of its own"
             >
               {inUse.map((id) => (
@@ -105,7 +87,7 @@ export function PractiseScreen() {
             select
             label="Pace"
             value={pace}
-            onChange={(e) => setPace(Number(e.target.value))}
+            onChange={(e) => savePracticeOptions({ pace: Number(e.target.value) as Pace })}
             helperText="Fast bands wait for the decoder, so nothing is missed"
           >
             {PACES.map((p) => (
@@ -118,7 +100,7 @@ export function PractiseScreen() {
             select
             label="Stations"
             value={stations}
-            onChange={(e) => setStations(Number(e.target.value))}
+            onChange={(e) => savePracticeOptions({ stations: Number(e.target.value) })}
             helperText="How crowded it is"
           >
             {[8, 16, 24, 40].map((n) => (
@@ -131,7 +113,7 @@ export function PractiseScreen() {
             select
             label="Your clock"
             value={clockErrorMs}
-            onChange={(e) => setClockErrorMs(Number(e.target.value))}
+            onChange={(e) => savePracticeOptions({ clockErrorMs: Number(e.target.value) })}
             helperText="A fault to find and put right on the Clock screen"
           >
             {CLOCK_FAULTS.map(([ms, words]) => (
@@ -142,18 +124,28 @@ export function PractiseScreen() {
           </TextField>
           <TextField
             label="Band number"
-            value={seed}
-            onChange={(e) => setSeed(e.target.value)}
+            value={typedSeed}
+            onChange={(e) => {
+              setSeed(e.target.value)
+              if (/^\d{1,9}$/.test(e.target.value)) savePracticeOptions({ seed: e.target.value })
+            }}
             error={!seedValid}
             helperText={seedValid ? 'The same number gives the same band' : 'A whole number'}
             slotProps={{ htmlInput: { inputMode: 'numeric' } }}
           />
         </div>
-        <div role="group" aria-label="Faults of the receiver" style={{ marginTop: 14 }}>
-          <p className="muted">
-            Faults of the receiver, to be found and named on the Levels screen{running ? '; they act within seconds' : ''}.
+        {running && (
+          <p role="status" style={{ marginTop: 12 }}>
+            <strong>Running:</strong> {MODES[inFront].name}, {source.pace === 1 ? 'real time' : `${source.pace} times as fast`}, your clock{' '}
+            {CLOCK_FAULTS.find(([ms]) => ms === clockErrorMs)?.[1].toLowerCase() ?? 'off'},{' '}
+            {faults.length === 0 ? 'no fault' : faults.map((fault) => FAULT_WORDS[fault].toLowerCase()).join(', ')}.
           </p>
-          <div style={{ display: 'flex', flexWrap: 'wrap', gap: 8, marginTop: 6 }}>
+        )}
+        <details style={{ marginTop: 12 }}>
+          <summary className={panelStyles.summary}>
+            Faults of the receiver{faults.length > 0 ? `: ${faults.length} on` : ', to be found and named on the Levels screen'}
+          </summary>
+          <div role="group" aria-label="Faults of the receiver" style={{ display: 'flex', flexWrap: 'wrap', gap: 8, marginTop: 6 }}>
             {RECEIVE_FAULTS.map((fault) => (
               <Button
                 key={fault}
@@ -167,13 +159,16 @@ export function PractiseScreen() {
               </Button>
             ))}
           </div>
-        </div>
+          {running && <p className="muted">They act within seconds.</p>}
+        </details>
         <FormControlLabel
           sx={{ mt: 1 }}
-          control={<Checkbox checked={audible} onChange={(e) => setAudible(e.target.checked)} disabled={pace !== 1} />}
+          control={
+            <Checkbox checked={audible} onChange={(e) => savePracticeOptions({ audible: e.target.checked })} disabled={pace !== 1} />
+          }
           label={pace === 1 ? 'Let me hear my own transmissions' : 'Let me hear my own transmissions (in real time only)'}
         />
-        <div className={panelStyles.row} style={{ marginTop: 8 }}>
+        <div className={panelStyles.saveBar}>
           <Button variant="contained" size="large" disabled={!station || !seedValid} onClick={() => void start()}>
             {running ? 'Restart' : 'Start the practice band'}
           </Button>

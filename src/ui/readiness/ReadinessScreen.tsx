@@ -8,7 +8,9 @@ import { useNow } from '../live/useNow'
 import { MODE_SCREENS } from '../modes'
 import { useReadiness } from '../live/useReadiness'
 import { formatAge } from '../parts/formats'
+import { useMessages } from '../parts/Messages'
 import { Page } from '../parts/Panel'
+import { useStartPractice } from '../practise/practiceOptions'
 import { STATE_WORDS, StateMark } from '../parts/StateMark'
 import styles from './ReadinessScreen.module.css'
 
@@ -21,6 +23,12 @@ export function ReadinessScreen() {
   const source = useStation((s) => s.source)
   const mode = useStation((s) => s.mode)
   const now = useNow(1000)
+  const begin = useStartPractice()
+  const { tell } = useMessages()
+  const practise = async () => {
+    const why = await begin()
+    if (why) tell({ kind: 'problem', text: why, action: { label: 'Practice', href: '/practise' } })
+  }
   if (!readiness)
     return (
       <Page title="Looking at the station…">
@@ -28,7 +36,7 @@ export function ReadinessScreen() {
       </Page>
     )
   return (
-    <div style={{ padding: '18px 20px 28px', maxWidth: 1160, display: 'flex', flexDirection: 'column', gap: 16 }}>
+    <div className={styles.screen}>
       <div className={styles.answer} role="status">
         <StateMark state={ANSWERS[readiness.answer]} size={52} />
         <h1>{readiness.sentence}</h1>
@@ -49,10 +57,10 @@ export function ReadinessScreen() {
           ))}
         </ul>
       )}
-      <div style={{ display: 'flex', gap: 12, flexWrap: 'wrap', alignItems: 'center' }}>
+      <div className={styles.acts}>
         {source.kind === 'none' ? (
           <>
-            <Button component={Link} href="/practise" variant="contained" size="large">
+            <Button variant="contained" size="large" onClick={() => void practise()}>
               Start the practice band
             </Button>
             <Button component={Link} href="/connect" variant="outlined" size="large">

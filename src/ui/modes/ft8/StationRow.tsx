@@ -62,7 +62,7 @@ export const StationRow = memo(function StationRow({ view, slotNow, unit, onAnsw
         <span className="mono">{heard.locator ?? '····'}</span>
         <br />
         <span className="muted" aria-label={`time offset ${formatSigned(heard.timeOffsetS, 1)} seconds`}>
-          time {formatSigned(heard.timeOffsetS, 1)} s
+          DT {formatSigned(heard.timeOffsetS, 1)} s
         </span>
       </span>
       <span className={styles.doing} data-two={log ? 'true' : 'false'}>
