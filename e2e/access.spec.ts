@@ -108,6 +108,7 @@ test('focus can be seen, help is a key away, and colours of the system’s choic
   await page.keyboard.press('Enter')
   await expect(page.locator('main')).toBeFocused()
   const start = page.getByRole('button', { name: 'Start the practice band' })
+  await expect(start).toBeEnabled()
   // The first button after the fields of the form.
   for (let i = 0; i < 20 && !(await start.evaluate((e) => e === document.activeElement)); i++) await page.keyboard.press('Tab')
   await expect(start).toBeFocused()
