@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { AxeResults } from 'axe-core'
-import { expect, startPractice, test } from './fixtures'
+import type { Locator } from '@playwright/test'
+import { answerFirst, exchangeSentence, expect, startPractice, test } from './fixtures'
 
 const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
 /** In an order in which each is linked from the one before, with what is done there most: it is in sight without scrolling. */
@@ -125,14 +126,60 @@ test('focus can be seen, help is a key away, and colours of the system’s choic
   await expect(page.getByRole('button', { name: /Silence/ })).toHaveCSS('border-style', 'solid')
 })
 
-test('the work can be done by keyboard alone', async ({ page, demo }) => {
+test('by keyboard alone: from the first screen to a practice contact in the log in at most 25 keys', async ({ page, demo }) => {
+  test.setTimeout(400_000)
+  const options = { mode: 'ft8', pace: 8, seed: '7', stations: 24, audible: false, clockErrorMs: 0, faults: [] }
+  await page.addInitScript((kept) => localStorage.setItem('zeptik.practice', kept), JSON.stringify(options))
   await page.goto(demo.url)
-  await startPractice(page, '8 times')
+  let keys = 0
+  const press = async (key: string) => {
+    keys++
+    await page.keyboard.press(key)
+  }
+  const tabTo = async (what: Locator) => {
+    await expect(what.first()).toBeEnabled({ timeout: 60_000 })
+    for (let i = 0; i < 20; i++) {
+      await press('Tab')
+      if (await what.evaluateAll((all) => all.includes(document.activeElement as HTMLElement))) return
+    }
+    throw new Error('never reached by Tab')
+  }
+  const skip = async () => {
+    await press('Tab')
+    await expect(page.getByRole('link', { name: 'Skip to the screen' })).toBeFocused()
+    await press('Enter')
+  }
+  const start = page.getByRole('button', { name: 'Start the practice band' })
+  await expect(start).toBeEnabled()
+  await skip()
+  await tabTo(start)
+  await press('Enter')
+  await expect(page.getByRole('heading', { name: 'Slots' })).toBeVisible()
   const rows = page.locator('button[data-answer]')
-  await expect(rows.nth(1)).toBeVisible({ timeout: 60_000 })
-  await rows.first().focus()
-  await page.keyboard.press('ArrowDown')
-  await expect(rows.nth(1)).toBeFocused()
-  await page.keyboard.press('Enter')
-  await expect(page.getByRole('group', { name: 'Check before the first transmission' })).toBeVisible()
+  await expect(page.getByText('calling CQ').first()).toBeVisible({ timeout: 90_000 })
+  await skip()
+  await tabTo(rows)
+  // A row that had just moved is not obeyed.
+  const check = page.getByRole('group', { name: 'Check before the first transmission' })
+  await expect(async () => {
+    await press('Enter')
+    await expect(check).toBeVisible({ timeout: 3000 })
+  }).toPass({ timeout: 30_000 })
+  await expect(check.getByRole('checkbox').first()).toBeFocused()
+  await press('Space')
+  await press('Tab')
+  await press('Space')
+  await press('Tab')
+  await press('Enter')
+  await expect(exchangeSentence(page)).toHaveText(/^With |complete/)
+  test.info().annotations.push({ type: 'keys', description: String(keys) })
+  console.log(`keys from the first screen to an exchange under way: ${keys}`)
+  expect(keys).toBeLessThanOrEqual(25)
+  // Whoever does not answer is followed by the next: with Enter on the row that is in focus.
+  for (let attempt = 0; attempt < 8; attempt++) {
+    await expect(exchangeSentence(page)).toHaveText(/complete|did not answer|working another/, { timeout: 120_000 })
+    if (/complete/.test(await exchangeSentence(page).innerText())) break
+    await answerFirst(page)
+  }
+  await expect(exchangeSentence(page)).toHaveText(/is complete and in the log/)
 })

@@ -352,7 +352,7 @@ describe('RunningStation', () => {
     expect(s.played).toHaveLength(2)
     // A person may start again.
     expect(s.ft8.callCq('even', 1200)).toEqual({ ok: true })
-    await jest.advanceTimersByTimeAsync(30_000)
+    await jest.advanceTimersByTimeAsync(20_000)
     expect(s.played).toHaveLength(3)
     s.station.close()
   })

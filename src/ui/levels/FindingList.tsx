@@ -29,7 +29,7 @@ export function FindingList({ findings, heard, unseen }: { findings: readonly Fi
                 {f.name}
                 <span className="muted">
                   {' '}
-                  {WORDS[f.severity]}, {Math.round(100 * f.confidence)} % sure
+                  {WORDS[f.severity]}, {howSure(f.confidence)}
                   {f.severity !== 'note' && f.costDb >= 0.5 && f.costDb < 50 ? `, costs about ${f.costDb.toFixed(0)} dB` : ''}
                 </span>
               </h3>
@@ -64,4 +64,9 @@ function Row({ mark, children }: { mark: ReactNode; children: ReactNode }) {
       <div>{children}</div>
     </div>
   )
+}
+
+/** In words: a figure would claim more than anyone knows. */
+function howSure(confidence: number): string {
+  return confidence >= 0.9 ? 'clearly heard' : confidence >= 0.6 ? 'likely' : 'possible'
 }

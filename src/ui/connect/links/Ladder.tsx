@@ -80,18 +80,7 @@ export function Ladder({ link, state, config, onFix }: LadderProps) {
       )}
       {diagnosis && (
         <>
-          <ol className={styles.ladder} aria-label="Ladder">
-            {diagnosis.rungs.map((rung) => (
-              <li key={rung.rung} className={styles.rung} data-status={rung.status}>
-                <StateMark state={MARKS[rung.status]} size={22} />
-                <strong>{RUNG_NAMES[rung.rung]}</strong>
-                <span>
-                  <span className="muted">{WORDS[rung.status]}</span>
-                  {rung.evidence && ` · ${rung.evidence}`}
-                </span>
-              </li>
-            ))}
-          </ol>
+          {/* What is asked and what came of it stand where they are seen; the rungs are their evidence. */}
           <div role="status">
             {asking && (
               <div className={panelStyles.check} role="group" aria-label="Question of the ladder">
@@ -134,6 +123,18 @@ export function Ladder({ link, state, config, onFix }: LadderProps) {
               {fix.port ? 'Use that port' : `Use ${fix.serialBaud} baud`}
             </Button>
           )}
+          <ol className={styles.ladder} aria-label="Ladder">
+            {diagnosis.rungs.map((rung) => (
+              <li key={rung.rung} className={styles.rung} data-status={rung.status}>
+                <StateMark state={MARKS[rung.status]} size={22} />
+                <strong>{RUNG_NAMES[rung.rung]}</strong>
+                <span>
+                  <span className="muted">{WORDS[rung.status]}</span>
+                  {rung.evidence && ` · ${rung.evidence}`}
+                </span>
+              </li>
+            ))}
+          </ol>
         </>
       )}
       {link === 'control' && verdict?.ok && <KeysRung />}
