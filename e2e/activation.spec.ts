@@ -85,7 +85,12 @@ test('a full activation on the practice band, from its goal to the file for its 
     }
     for (const [name, value] of Object.entries(fixed)) expect(`${name} ${record.get(name)}`).toBe(`${name} ${value}`)
     expect(record.get('QSO_DATE')).toMatch(/^20\d{6}$/)
-    expect(record.get('TIME_ON')).toMatch(/^\d{4}(00|15|30|45)$/)
+    // The band ran at eight times the pace; the record says when it was practised.
+    const [date, on] = [record.get('QSO_DATE')!, record.get('TIME_ON')!]
+    const startedUtcMs = Date.parse(`${date.replace(/(....)(..)(..)/, '$1-$2-$3')}T${on.replace(/(..)(..)(..)/, '$1:$2:$3')}Z`)
+    expect(startedUtcMs).toBeLessThan(Date.now())
+    expect(startedUtcMs).toBeGreaterThan(Date.now() - 15 * 60_000)
+    expect(record.get('COMMENT')).toBe('PRACTICE, not on the air')
     expect(record.get('RST_SENT')).toMatch(/^[+-]\d\d$/)
     expect(record.get('RST_RCVD')).toMatch(/^[+-]\d\d$/)
     // Who never told a locator has none, in the log as in the file.
