@@ -23,7 +23,7 @@ function readRecords(path: string): Map<string, string>[] {
 }
 
 test('a full activation on the practice band, from its goal to the file for its programme', async ({ page }) => {
-  test.setTimeout(420_000)
+  test.setTimeout(900_000)
   const goal = 2
   await page.goto(server.url)
   await setUpStation(page)
@@ -52,7 +52,7 @@ test('a full activation on the practice band, from its goal to the file for its 
   // Stations vanish and go to others, as on the air: then the next one is tried.
   for (let attempt = 0; attempt < 20 && worked.length < goal; attempt++) {
     const call = await answerFirst(page)
-    await expect(exchangeSentence(page)).toHaveText(new RegExp(`${call}.*(complete|did not answer|working another)`), { timeout: 120_000 })
+    await expect(exchangeSentence(page)).toHaveText(new RegExp(`${call}.*(complete|did not answer|working another)`), { timeout: 240_000 })
     if (/complete/.test(await exchangeSentence(page).innerText()) && !worked.includes(call)) worked.push(call)
   }
   expect(worked).toHaveLength(goal)

@@ -120,7 +120,7 @@ test('time servers: the practice one is asked, and one that lies by a day is not
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/contradict each other/)
   await expect(page.getByText(/suddenly another time than before\. Zeptik keeps its own/)).toBeVisible()
   expect(Math.abs(Date.now() - (await stripUtc(page)))).toBeLessThan(3000)
-  await page.getByRole('button', { name: `Leave out: Time server ${host}` }).click()
+  await page.getByRole('button', { name: `Ignore: Time server ${host}` }).click()
   await expect(page.getByText('Ignored', { exact: true })).toBeVisible()
   await page.getByRole('button', { name: `Remove ${host}` }).click()
   await expect(page.getByText('No time server is entered yet')).toBeVisible()
