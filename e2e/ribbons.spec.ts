@@ -38,7 +38,7 @@ test('a PSK31 contact from sound to log: read, answered, reported, logged and ex
   // Somebody who has just called anybody, and is heard well; who does not answer is left for another one.
   let call = ''
   for (let attempt = 0; attempt < 5 && !call; attempt++) {
-    const loud = page.getByRole('button', { name: /\+\d+ dB.*calls anybody.*pse k\s*$/s }).nth(attempt % 2)
+    const loud = page.getByRole('button', { name: /\+\d+ dB.*calling CQ.*pse k\s*$/s }).nth(attempt % 2)
     await expect(loud).toBeVisible({ timeout: 60_000 })
     await loud.click()
     await page.getByRole('button', { name: 'Answer', exact: true }).click()

@@ -160,7 +160,7 @@ try {
   await page.getByRole('option', { name: /20m · 14/ }).click()
   await page.waitForTimeout(15_000)
   await page
-    .getByRole('button', { name: /\+\d+ dB.*calls anybody.*pse k\s*$/s })
+    .getByRole('button', { name: /\+\d+ dB.*calling CQ.*pse k\s*$/s })
     .first()
     .click()
   await page.getByRole('button', { name: 'Answer', exact: true }).click()
