@@ -68,9 +68,8 @@ test('with a clock that is an hour off, the slots are found by ear and the minut
   // Between slots; a busy machine misses some.
   await expect(page.getByText(/was moved forward by (1\.0 h|60 min)/)).toBeVisible({ timeout: 120_000 })
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^(On time|0\.\d\d s (fast|slow)), ±0\.\d\d s, good until/)
-  // What is heard from now on falls into its slots: nothing is decoded that is 2.5 s off. A busy machine drops some.
-  await page.getByRole('link', { name: /^Slots/ }).click()
-  await expect(page.getByRole('button', { name: /^Answer Q\dABC$/ }).first()).toBeVisible({ timeout: 150_000 })
+  // That what is heard then falls into its slots is shown with a recording below: on a slow machine the browser's made-up
+  // microphone plays its file late, and the slots of its band run away from the clock as those of no real band do.
 })
 
 test('a recording that does not begin with a slot is put right by ear', async ({ page, demo }) => {
