@@ -197,6 +197,7 @@ describe('the routes', () => {
     const name = async (query: string) => (await adif.GET(new Request(url(`adif${query}`)))).headers.get('content-disposition')
     expect(await name('?origin=practice')).toMatch(/^attachment; filename="zeptik-practice-\d{12}\.adi"$/)
     expect(await name('?origin=all')).toMatch(/^attachment; filename="zeptik-with-practice-\d{12}\.adi"$/)
+    expect((await adif.GET(new Request(url('adif?show=deleted')))).status).toBe(422)
     const file = await adif.GET(new Request(url('adif')))
     expect(file.headers.get('content-disposition')).toMatch(/^attachment; filename="zeptik-\d{12}\.adi"$/)
     const text = await file.text()

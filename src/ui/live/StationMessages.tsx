@@ -5,7 +5,7 @@ import { useStation } from './StationProvider'
 
 /** What the running station has to say, whatever screen is open. */
 export function StationMessages() {
-  const { tell } = useMessages()
+  const { tell, withdraw } = useMessages()
   const sourceProblem = useStation((s) => (s.source.kind === 'none' ? s.source.problem : undefined))
   const outputProblem = useStation((s) => s.outputProblem)
   const storeProblem = useStation((s) => s.storeProblem)
@@ -14,7 +14,9 @@ export function StationMessages() {
   useStandingMessage('output', outputProblem, { label: 'Audio output', href: '/connect' })
   useStandingMessage('store', storeProblem)
   useEffect(() => {
+    // The same words again are a new notice, also for whoever has put the last one away.
     if (notice) tell({ kind: 'problem', topic: 'notice', text: notice.text })
-  }, [tell, notice])
+    else withdraw('notice')
+  }, [tell, withdraw, notice])
   return null
 }

@@ -103,7 +103,7 @@ export function LogScreen() {
           component="a"
           href={exportHref}
           download
-          disabled={total === 0}
+          disabled={total === 0 || filter.show === 'deleted'}
         >
           {EXPORT_WORDS[filter.origin](total)}
         </Button>

@@ -34,6 +34,8 @@ describe('the place of messages', () => {
     expect(area().queryByText('The microphone vanished.')).toBeNull()
     act(() => store.setState({ notice: { text: 'It is too late in this slot to begin.', utcMs: noon } }))
     expect(area().getByText(/too late/)).toBeTruthy()
+    act(() => store.setState({ notice: undefined }))
+    expect(area().queryByText(/too late/)).toBeNull()
   })
 
   it('shows the latest, and the others when asked; what was done goes by itself', () => {

@@ -55,8 +55,12 @@ export function RadioScreen() {
     client.setQueryData<RadioSheet[]>(['sheets'], (all = []) => [next, ...all.filter((s) => s.id !== sheet.id)])
     store.mutate([next])
   }
-  const drop = (sheet: RadioSheet) => {
-    remove.mutate(sheet.id)
+  const drop = async (sheet: RadioSheet) => {
+    const removed = await remove.mutateAsync(sheet.id).then(
+      () => true,
+      () => false,
+    )
+    if (!removed) return
     tell({
       kind: 'undo',
       text: `Removed: the sheet ${sheet.radio}, ${sheet.mode}.`,
@@ -157,7 +161,7 @@ export function RadioScreen() {
           </Button>
         </form>
       </Panel>
-      {shown && <SheetView key={shown.id} sheet={shown} onChange={save} onRemove={() => drop(shown)} />}
+      {shown && <SheetView key={shown.id} sheet={shown} onChange={save} onRemove={() => void drop(shown)} />}
     </Page>
   )
 }

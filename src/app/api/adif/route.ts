@@ -14,6 +14,7 @@ const HOLDS = { air: '', practice: '-practice', all: '-with-practice' } as const
 export function GET(request: Request): Response {
   const query = contactQuerySchema.safeParse(Object.fromEntries(new URL(request.url).searchParams))
   if (!query.success) return problem(422, query.error.issues[0]!.message)
+  if (query.data.show === 'deleted') return problem(422, 'Deleted contacts go into no file. Restore those that belong there.')
   const pages = exportContacts(getServices().database, query.data)
   const encoder = new TextEncoder()
   const now = Date.now()
