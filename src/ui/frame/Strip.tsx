@@ -65,7 +65,7 @@ export function Strip() {
       {(gone || waiting > 0) && (
         <div className={styles.cell} role="status">
           <span className={styles.label}>{gone ? 'Log server not answering' : 'Waiting for the log server'}</span>
-          <span className={styles.value}>{waiting > 0 ? `${counted(waiting, 'contact')} kept in this device` : 'operating goes on'}</span>
+          <span className={styles.value}>{waiting > 0 ? `${counted(waiting, 'contact')} kept in this device` : 'contacts will be kept here'}</span>
         </div>
       )}
       <button type="button" className={styles.silence} onClick={silence} aria-keyshortcuts="Escape">
@@ -113,7 +113,7 @@ interface ArmedCellProps {
 /** What goes out next by itself: between two transmissions of its own the station is armed, whatever screen is open. */
 function ArmedCell({ next, now, practice }: ArmedCellProps) {
   const inS = Math.ceil((next.startUtcMs - now) / 1000)
-  const what = next.onlyIfAsked ? 'Transmits again only if asked' : practice ? 'Practice: next' : 'Next transmission'
+  const what = next.onlyIfAsked ? 'Only if they ask again,' : practice ? 'Practice: next' : 'Next transmission'
   return (
     <div className={`${styles.cell} ${styles.grow}`}>
       <span className={`${styles.label} ${styles.armed}`}>

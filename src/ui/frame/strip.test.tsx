@@ -19,7 +19,7 @@ describe('the strip', () => {
 
   it('tells practice, and what goes out only if it is asked for', () => {
     show(<Strip />, { state: { next: { ...next, onlyIfAsked: true }, source: practice } })
-    expect(screen.getByText(/^Transmits again only if asked in 12 s$/)).toBeTruthy()
+    expect(screen.getByText(/^Only if they ask again, in 12 s$/)).toBeTruthy()
     show(<Strip />, { state: { next, source: practice } })
     expect(screen.getByText(/^Practice: next in 12 s$/)).toBeTruthy()
   })
