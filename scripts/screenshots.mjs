@@ -41,8 +41,12 @@ const chooseTheme = async (name) => {
 }
 const answer = async () => {
   await page.getByText('calling CQ').first().waitFor({ timeout: 60_000 })
-  await page.locator('button[data-answer]').first().click()
-  await page.waitForTimeout(300)
+  const begun = page.getByLabel(/An antenna or dummy load/).or(page.getByRole('button', { name: 'Stop after this' }))
+  // A tap on a row that has just moved is not obeyed.
+  for (let tries = 0; tries < 5 && !(await begun.first().isVisible()); tries++) {
+    await page.locator('button[data-answer]').first().click()
+    await page.waitForTimeout(900)
+  }
 }
 const check = async () => {
   await page.getByLabel(/An antenna or dummy load/).check()
