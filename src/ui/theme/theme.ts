@@ -69,7 +69,8 @@ export function createZeptikTheme(dark: boolean): Theme {
   return createTheme({
     palette: {
       mode: dark ? 'dark' : 'light',
-      primary: { main: t.press, contrastText: t.onPress },
+      // Under the pointer too: darker, its words could not be read by night.
+      primary: { main: t.press, dark: t.press, contrastText: t.onPress },
       error: { main: t.missing },
       warning: { main: t.attention },
       background: { default: t.paper, paper: t.card },
