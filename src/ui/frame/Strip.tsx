@@ -65,7 +65,9 @@ export function Strip() {
       {(gone || waiting > 0) && (
         <div className={styles.cell} role="status">
           <span className={styles.label}>{gone ? 'Log server not answering' : 'Waiting for the log server'}</span>
-          <span className={styles.value}>{waiting > 0 ? `${counted(waiting, 'contact')} kept in this device` : 'contacts will be kept here'}</span>
+          <span className={styles.value}>
+            {waiting > 0 ? `${counted(waiting, 'contact')} kept in this device` : 'contacts will be kept here'}
+          </span>
         </div>
       )}
       <button type="button" className={styles.silence} onClick={silence} aria-keyshortcuts="Escape">
