@@ -18,6 +18,8 @@ export interface ReceivedAudio {
 /** The operator's receiver on the practice band: a filter, a lead and a converter, with faults that can be switched on. */
 export interface PracticeReceiver {
   setFaults(faults: readonly ReceiveFault[]): void
+  /** Turns the volume between radio and converter. @param db from where it belongs */
+  setVolume(db: number): void
   receive(air: Float32Array): ReceivedAudio
 }
 
@@ -27,12 +29,16 @@ export function createPracticeReceiver(seed: number): PracticeReceiver {
   const withFaults = (faults: readonly ReceiveFault[]): FaultyReceiver =>
     createFaultyReceiver(
       faults.map((fault) => ({ fault, amount: USUAL_AMOUNTS[fault] })),
-      { rateHz: SAMPLE_RATE_HZ, seed, noiseRms: VOLUME * SIMULATED_NOISE_RMS },
+      { rateHz: SAMPLE_RATE_HZ, seed, noiseRms: VOLUME * SIMULATED_NOISE_RMS, gain: () => gain },
     )
+  let gain = 1
   let receiver = withFaults([])
   return {
     setFaults(faults) {
       receiver = withFaults(faults)
+    },
+    setVolume(db) {
+      gain = 10 ** (db / 20)
     },
     receive(air) {
       const channels = receiver.push(filter(air.map((value) => VOLUME * value)))

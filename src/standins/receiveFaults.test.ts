@@ -88,3 +88,17 @@ test('every fault of the practice receiver is named by the coach', () => {
     ),
   ).toEqual([])
 })
+
+test.each([
+  ['too-quiet', 55],
+  ['clipping', -44],
+] as const)('%s on the practice band is cured by its volume, and hum by no volume', (fault, db) => {
+  const air = whiteNoise(9 * RATE, 0.0625 * NOISE, 8)
+  const receiver = createPracticeReceiver(5)
+  receiver.setFaults([fault, 'hum-50'])
+  const found = () => examineAudio(receiver.receive(air).channels, RATE).findings.map((f) => f.code)
+  expect(found()).toContain(fault)
+  receiver.setVolume(db)
+  expect(found()).not.toContain(fault)
+  expect(found()).toContain('hum')
+})

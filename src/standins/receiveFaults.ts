@@ -59,11 +59,12 @@ type Stage = (samples: Float32Array) => Float32Array
 
 /**
  * Creates a receiver with faults. They act in the order of the real chain: what reaches the microphone, radio, lead, converter.
+ * @param gain how the volume between radio and converter is turned, 1 where it belongs
  * @param noiseRms of the good audio's noise over the whole band up to half the rate; amounts against noise refer to it
  */
 export function createFaultyReceiver(
   faults: readonly FaultAmount[],
-  { rateHz, seed, noiseRms }: { rateHz: number; seed: number; noiseRms: number },
+  { rateHz, seed, noiseRms, gain }: { rateHz: number; seed: number; noiseRms: number; gain?: () => number },
 ): FaultyReceiver {
   const amounts = new Map(faults.map(({ fault, amount }) => [fault, amount]))
   const stages: Stage[] = []
@@ -80,6 +81,7 @@ export function createFaultyReceiver(
   add('hum-50', (over) => humming(rateHz, 50, noise2500 * 10 ** (over / 20), seed))
   add('hum-60', (over) => humming(rateHz, 60, noise2500 * 10 ** (over / 20), seed))
   add('dropouts', (share) => dropping(rateHz, share, seed))
+  if (gain) stages.push((samples) => scale(gain())(samples))
   add('too-quiet', (loss) => scale(10 ** (-loss / 20)))
   add('too-hot', (gain) => limited(10 ** (gain / 20)))
   add('clipping', (gain) => scale(10 ** (gain / 20)))

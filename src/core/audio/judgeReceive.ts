@@ -30,13 +30,16 @@ export interface ReceiveMeasurements {
   speech: SpeechReading
 }
 
+/** Below this the converter's own noise may cover the band's. */
+export const QUIET_DBFS = -72
+
 /** Where each finding begins. A warning is meant to begin where a fault costs about 1 dB; `zeptik bench level-cost` measures that. */
 const THRESHOLDS = {
   /** Share of samples at which clipping is a warning, and a fault. */
   clippedWarning: 1e-6,
   clippedFault: 0.02,
   headroomDb: 3,
-  quietDbfs: -72,
+  quietDbfs: QUIET_DBFS,
   quietFaultDbfs: -84,
   dcNote: 0.008,
   dcWarning: 0.02,
@@ -97,7 +100,8 @@ const judgeClipping: Rule = (m) => {
   return finding('clipping', {
     severity: fault ? 'fault' : 'warning',
     evidence: `${percent(m.clippedFraction)} of the samples are cut off at ${dbfsWords(m.peakDbfs)}`,
-    advice: `Turn the radio’s output or the input level down by ${fault ? '20' : '10'} dB. If it stays, the cut is earlier: line level into a microphone socket, or the radio’s volume.`,
+    advice:
+      'Turn it down at the radio’s output, then at the input. If it stays, the cut is earlier: line level into a microphone socket, or the radio’s volume.',
     confidence: m.clipRuns > 2 ? 1 : 0.8,
     costDb: Math.min(12, 0.5 + 200 * m.clippedFraction),
   })
@@ -108,7 +112,7 @@ const judgeHeadroom: Rule = (m) =>
     ? finding('too-hot', {
         severity: 'warning',
         evidence: `peaks come within ${decibels(m.headroomDb, 1)} of full scale`,
-        advice: 'Turn the level down by about 10 dB, so that a stronger station does not clip.',
+        advice: 'Turn it down at the radio’s output, then at the input, so that a stronger station does not clip.',
         confidence: 0.9,
         costDb: 1,
       })
@@ -120,7 +124,7 @@ const judgeQuiet: Rule = (m) => {
   return finding('too-quiet', {
     severity: fault ? 'fault' : 'warning',
     evidence: `mean level ${dbfsWords(m.rmsDbfs)}, near the noise of the converter itself`,
-    advice: `Turn the radio’s output or the input level up by ${Math.max(10, Math.round((-40 - m.rmsDbfs) / 10) * 10)} dB. If that changes nothing, the wrong input is chosen or a lead is out.`,
+    advice: 'Turn it up at the radio’s output, then at the input. If that changes nothing, the wrong input is chosen or a lead is out.',
     confidence: fault ? 1 : 0.9,
     costDb: fault ? 6 : 1.5,
   })

@@ -1,4 +1,5 @@
 import { dbfsWords } from './decibelWords'
+import { QUIET_DBFS } from './judgeReceive'
 import { amplitudeToDb } from './quantile'
 
 /** What a second or so of audio measures. Levels are in dB below full scale. */
@@ -64,8 +65,8 @@ export function judgeLevel(reading: LevelReading): LevelVerdict {
       advice: 'Turn the radio’s output or the input level down until this goes away.',
     }
   if (reading.peakDbfs > -3)
-    return { state: 'high', sentence: `Level ${rms}, peaks ${peak}: too little headroom`, advice: 'Turn the level down by 6 to 10 dB.' }
-  if (reading.rmsDbfs < -72)
+    return { state: 'high', sentence: `Level ${rms}, peaks ${peak}: too little headroom`, advice: 'Turn the level down a little.' }
+  if (reading.rmsDbfs < QUIET_DBFS)
     return {
       state: 'low',
       sentence: `Level ${rms}: hardly above the converter’s own noise`,

@@ -1,4 +1,4 @@
-export { receiveTarget, type ReceiveTarget } from './receiveTarget'
+export { LEVEL_CODES, receiveTarget, withDose, type ReceiveTarget } from './receiveTarget'
 export {
   compareNoise,
   judgeAntenna,

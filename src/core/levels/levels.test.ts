@@ -17,6 +17,7 @@ import {
   reduceReceiveSetup,
   SampleClockMeter,
   sheetsFileSchema,
+  withDose,
   type LevelProfile,
 } from './index'
 
@@ -66,6 +67,23 @@ describe('the target is computed from what limits it', () => {
     const r = heard(0.0005)
     expect(receiveTarget(r, -100).state).toBe('good')
     expect(receiveTarget(r, -72).state).toBe('up')
+  })
+  test('what is called too quiet and the target begin at the same level, and both name one dose', () => {
+    for (const rms of [1e-5, 3e-5, 1e-4, 2e-4, 2.4e-4, 2.6e-4, 3e-4, 1e-3, 0.01]) {
+      const r = heard(rms)
+      const target = receiveTarget(r)
+      const said = r.findings.find((f) => f.code === 'too-quiet')
+      if (said) expect(target.state).toBe('up')
+      expect(said?.advice ?? '').not.toMatch(/dB/)
+      for (const f of withDose(r.findings, target)) expect(f.advice).toContain(target.words)
+    }
+  })
+  test('a level that a better converter can take is not called too quiet; what no knob cures stays', () => {
+    const r = heard(1e-4, { lowHz: 900, highHz: 1600 })
+    expect(r.findings.map((f) => f.code)).toEqual(expect.arrayContaining(['too-quiet', 'narrow-filter']))
+    const better = withDose(r.findings, receiveTarget(r, -120)).map((f) => f.code)
+    expect(better).toContain('narrow-filter')
+    expect(better).not.toContain('too-quiet')
   })
   test('clipping asks for less whatever the noise says, silence for sound', () => {
     const clipped = examineAudio([whiteNoise(5 * RATE, 0.5, 2).map((v) => Math.max(-1, Math.min(1, v)))], RATE)

@@ -1,6 +1,6 @@
 import type { AudioReport } from '../audio/audioExaminer'
 import type { Finding } from '../audio/findings'
-import { receiveTarget, type ReceiveTarget } from './receiveTarget'
+import { LEVEL_CODES, receiveTarget, type ReceiveTarget } from './receiveTarget'
 
 /** How long everything must stay good before a step is done by itself. */
 export const HOLD_GOOD_MS = 4000
@@ -29,9 +29,6 @@ export interface ReceiveSetupState {
 }
 
 export const idleReceiveSetup: ReceiveSetupState = { now: { step: 'idle' }, accepted: [] }
-
-/** Faults that the level step cures itself. */
-const LEVEL_CODES: ReadonlySet<string> = new Set(['clipping', 'too-hot', 'too-quiet', 'digital-silence'])
 
 /** The guided set-up as a pure machine: reports in, the one thing to do now out. It never goes on past what is wrong. */
 export function reduceReceiveSetup(state: ReceiveSetupState, event: ReceiveSetupEvent): ReceiveSetupState {

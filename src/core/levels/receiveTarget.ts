@@ -1,9 +1,11 @@
 import type { AudioReport } from '../audio/audioExaminer'
+import type { Finding, FindingCode } from '../audio/findings'
+import { QUIET_DBFS } from '../audio/judgeReceive'
 
-/** The converter's own noise in 2500 Hz when nobody measured it: of a plain 16-bit input. */
-const ASSUMED_CONVERTER_2500_DBFS = -95
 /** The band's noise stands this far over the converter's, so that the converter adds less than 0.15 dB. */
 const CLEAR_OF_CONVERTER_DB = 15
+/** The converter's own noise when nobody measured it, so that the target begins where "too quiet" ends. */
+const ASSUMED_CONVERTER_2500_DBFS = QUIET_DBFS - CLEAR_OF_CONVERTER_DB
 /** Room for a station that is stronger than any heard so far. */
 const RESERVE_DB = 12
 /** A strong neighbour stands about this far over the noise in 2500 Hz, and its wave peaks 3 dB higher. */
@@ -47,4 +49,19 @@ export function receiveTarget(report: AudioReport, converter2500Dbfs = ASSUMED_C
     return { ...base, moveDb: move, state: 'up', words: `Turn up by about ${Math.round(move)} dB` }
   }
   return { ...base, moveDb: 0, state: 'good', words: 'Volume right: leave it there' }
+}
+
+/** Findings that a turn of the volume cures. */
+export const LEVEL_CODES: ReadonlySet<FindingCode> = new Set<FindingCode>(['clipping', 'too-hot', 'too-quiet'])
+
+/**
+ * The findings with the dose of the target: one figure for one turn of the knob, wherever it is read. A level that is within
+ * the target measured for this converter is not called too quiet by the limit meant for any.
+ */
+export function withDose(findings: readonly Finding[], target: ReceiveTarget): Finding[] {
+  return findings.flatMap((found) => {
+    if (!LEVEL_CODES.has(found.code)) return [found]
+    if (target.state === 'good') return []
+    return [{ ...found, advice: `${target.words}. ${found.advice}` }]
+  })
 }

@@ -67,6 +67,7 @@ function handlersOf(station: RunningStation): Handlers {
     play: ({ recording, pace }) => station.playRecording(recording, pace),
     practise: ({ outputId, type: _, ...options }) => station.startPractice(options, outputId),
     practiceFaults: ({ faults }) => station.setPracticeFaults(faults),
+    practiceVolume: ({ db }) => station.setPracticeVolume(db),
     stopListening: () => station.stopListening(),
     checkPassed: () => station.passCheck(),
     async test({ kind, amplitude, durationS, goesOn }) {
@@ -75,6 +76,7 @@ function handlersOf(station: RunningStation): Handlers {
     },
     outputDelay: ({ delayMs }) => station.setOutputDelayMs(delayMs),
     measureLevels: () => station.levels.restart(false),
+    converterNoise: ({ dbfs }) => station.levels.setConverter(dbfs),
     profile: ({ station: profile }) => station.setProfile(profile),
     readinessAlso: ({ modesInUse, levelChanges }) => station.readinessAlso(modesInUse, levelChanges),
     activation: ({ activation }) => station.setActivation(activation),

@@ -163,7 +163,7 @@ export class Sources {
       onProblem: (error) => this.sourceLost(epoch, `The practice band stopped: ${error}`),
     })
     const warnings = opened && !opened.ok ? [opened.error] : []
-    this.host.set({ source: { kind: 'practice', label: this.present.label, warnings, pace }, practiceFaults: faults })
+    this.host.set({ source: { kind: 'practice', label: this.present.label, warnings, pace }, practiceFaults: faults, practiceVolumeDb: 0 })
     this.host.onWorld()
   }
 
@@ -172,6 +172,13 @@ export class Sources {
     if (!this.practice) return
     this.host.set({ practiceFaults: faults })
     void this.practice.setFaults(faults)
+  }
+
+  /** Turns the practice receiver's volume. */
+  setPracticeVolume(db: number): void {
+    if (!this.practice) return
+    this.host.set({ practiceVolumeDb: db })
+    void this.practice.setVolume(db)
   }
 
   stopListening(): void {

@@ -1,7 +1,7 @@
 import type { SoundModeId } from '@/core/modes/modeId'
 import type { AudioReport, FindingCode, LevelReading } from '@/core/audio'
 import type { LinkStatus, ServerClock, LinkState } from '@/core/links'
-import type { SampleClock } from '@/core/levels'
+import type { ReceiveTarget, SampleClock } from '@/core/levels'
 import type { GpsStatus } from '@/core/nmea'
 import type { BandClockEstimate, ClockNote, ClockState, Timebase, whoseClockMoved } from '@/core/time'
 import type { Readiness } from '@/core/readiness'
@@ -63,7 +63,7 @@ export interface LevelPoint {
 }
 
 /** What the level coach heard in the last twenty seconds. */
-export type HeardAudio = AudioReport & { utcMs: number; sampleClock?: SampleClock }
+export type HeardAudio = AudioReport & { utcMs: number; target: ReceiveTarget; sampleClock?: SampleClock }
 
 /** All that every mode shares of the running station. Plain data. */
 export interface StationState {
@@ -109,6 +109,8 @@ export interface StationState {
   browserReceiver: BrowserReceiver
   /** What is wrong with the practice receiver, as an exercise. */
   practiceFaults: readonly ReceiveFault[]
+  /** How far the practice receiver's volume is turned from where it belongs, in dB. */
+  practiceVolumeDb: number
   /** Contacts that wait for the server's acknowledgement. */
   waitingContacts: number
   storeProblem: string | undefined
@@ -147,6 +149,7 @@ export const initialState: StationState = {
   serverLink: undefined,
   browserReceiver: { state: 'off', detail: 'Off.', serialBaud: null, gps: undefined },
   practiceFaults: [],
+  practiceVolumeDb: 0,
   waitingContacts: 0,
   storeProblem: undefined,
   storedCount: 0,

@@ -113,6 +113,7 @@ function setUp(over: Partial<StationHost> = {}, createModem = modem) {
       ({
         start: async () => ({ label: 'Practice band', stepMs: SLOT_MS }),
         setFaults: async () => undefined,
+        setVolume: async () => undefined,
         render: async () => received(simulateSlot([], 1)),
         hear: async () => undefined,
         close: () => undefined,
@@ -446,12 +447,14 @@ describe('RunningStation', () => {
 
   it('runs the practice band on a clock of its own and gives it the audio that was sent', async () => {
     const changed: unknown[] = []
+    const turned: number[] = []
     const given: { startUtcMs: number; seconds: number; last: boolean }[] = []
     const s = setUp({
       createPractice: () =>
         ({
           start: async () => ({ label: 'Practice band', stepMs: SLOT_MS }),
           setFaults: async (faults) => void changed.push(faults),
+          setVolume: async (db) => void turned.push(db),
           render: async (fromUtcMs) => received(simulateSlot([says('CQ Q1ABC JO31')], fromUtcMs / SLOT_MS)),
           hear: async ({ samples, sampleRateHz, startUtcMs, last }) => {
             given.push({ startUtcMs, seconds: samples.length / sampleRateHz, last })
@@ -464,6 +467,9 @@ describe('RunningStation', () => {
     expect(s.state().practiceFaults).toEqual(['speech'])
     s.station.setPracticeFaults(['dropouts'])
     expect(changed).toEqual([['dropouts']])
+    s.station.setPracticeVolume(12)
+    expect(turned).toEqual([12])
+    expect(s.state().practiceVolumeDb).toBe(12)
     expect(s.state().timebase).toMatchObject({ source: 'practice' })
     s.station.passCheck()
     s.ft8.callCq('even', 2000)
@@ -485,6 +491,7 @@ describe('RunningStation', () => {
         ({
           start: async () => ({ label: 'Practice band', stepMs: SLOT_MS }),
           setFaults: async () => undefined,
+          setVolume: async () => undefined,
           render: async (fromUtcMs) => received(simulateSlot([says('CQ Q1ABC JO31')], fromUtcMs / SLOT_MS)),
           hear: async () => null,
           close: () => undefined,

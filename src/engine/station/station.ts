@@ -239,6 +239,10 @@ export class RunningStation {
   }
 
   /** Changes what is wrong with the practice receiver, from the next stretch on. */
+  setPracticeVolume(db: number): void {
+    this.sources.setPracticeVolume(db)
+  }
+
   setPracticeFaults(faults: readonly ReceiveFault[]): void {
     this.sources.setPracticeFaults(faults)
   }

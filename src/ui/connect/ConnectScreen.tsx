@@ -4,14 +4,14 @@ import Link from 'next/link'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { decodeChannels, decodeFrames, judgeLevel, parseWavHeader, WAV_HEADER_BYTES } from '@/core/audio'
+import { decodeChannels, decodeFrames, parseWavHeader, WAV_HEADER_BYTES } from '@/core/audio'
 import { resample } from '@/core/dsp'
 import { SAMPLE_RATE_HZ } from '@/core/ft8'
 import { useLive, useStation } from '../live/StationProvider'
+import { TargetMeter } from '../levels/TargetMeter'
 import { FileInput } from '../parts/FileInput'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
 import { ConnectTabs } from './ConnectTabs'
-import { LevelBar } from './LevelBar'
 import { ChainPanel } from './links/ChainPanel'
 import { LinkPanels } from './links/LinkPanels'
 import { TunePanel } from './links/TunePanel'
@@ -25,7 +25,7 @@ const PACES = [1, 4, 10] as const
 export function ConnectScreen() {
   const { station } = useLive()
   const source = useStation((s) => s.source)
-  const level = useStation((s) => s.level)
+  const audio = useStation((s) => s.audio)
   const outputProblem = useStation((s) => s.outputProblem)
   const devices = useAudioDevices()
   const [pace, setPace] = useState<number>(1)
@@ -70,8 +70,7 @@ export function ConnectScreen() {
     })
   }
   const on = source.kind === 'microphone' || source.kind === 'recording' || source.kind === 'practice'
-  const verdict = level && judgeLevel(level)
-  const worst = useStation((s) => s.audio?.findings.find((f) => f.severity !== 'note'))
+  const worst = audio?.findings.find((f) => f.severity !== 'note')
   const problem = fileProblem ?? (source.kind === 'none' ? source.problem : undefined)
 
   return (
@@ -99,20 +98,12 @@ export function ConnectScreen() {
               {warning}
             </p>
           ))}
-        <LevelBar level={level} />
-        <p style={{ marginTop: 8 }} aria-live="polite">
-          {worst && level ? (
-            <>
-              <strong>{worst.name}.</strong> {worst.advice} <Link href="/levels">All about the level</Link>
-            </>
-          ) : verdict ? (
-            <>
-              <strong>{verdict.sentence}.</strong> {verdict.advice}
-            </>
-          ) : (
-            'The level shows here as soon as audio arrives.'
-          )}
-        </p>
+        <TargetMeter audio={audio} on={on} />
+        {worst && (
+          <p style={{ marginTop: 8 }} aria-live="polite">
+            <strong>{worst.name}.</strong> {worst.advice} <Link href="/levels">All about the level</Link>
+          </p>
+        )}
       </Panel>
       <ChainPanel />
       <Panel title="A radio, by microphone or interface">

@@ -3,7 +3,8 @@ import { useEffect, useRef, useState } from 'react'
 import { MODES } from '@/core/modes'
 import type { Slices } from '@/engine/port/stationPort'
 import { MODE_SCREENS } from '../modes'
-import { counted, formatSigned, formatUtc } from '../parts/formats'
+import { shortLevel } from '../levels/levelSentence'
+import { counted, formatUtc } from '../parts/formats'
 import { useLive, useStation } from '../live/StationProvider'
 import { useClockVerdict } from '../live/useClockVerdict'
 import { useNow } from '../live/useNow'
@@ -170,16 +171,12 @@ function ClockCell() {
 
 function LevelCell() {
   const level = useStation((s) => s.level)
-  const worst = useStation((s) => s.audio?.findings.find((f) => f.severity !== 'note')?.name)
+  const short = useStation((s) => s.audio && shortLevel(s.audio))
   const share = level && Number.isFinite(level.rmsDbfs) ? Math.max(0, Math.min(100, ((level.rmsDbfs + 80) / 80) * 100)) : 0
   return (
     <div className={`${styles.cell} ${styles.quiet}`}>
-      <span className={styles.label}>
-        Receive level{worst && level && Number.isFinite(level.rmsDbfs) ? ` ${formatSigned(level.rmsDbfs)} dBFS` : ''}
-      </span>
-      <span className={styles.value}>
-        {worst && level ? worst : level ? (Number.isFinite(level.rmsDbfs) ? `${formatSigned(level.rmsDbfs)} dBFS` : 'no sound') : 'none'}
-      </span>
+      <span className={styles.label}>Receive level</span>
+      <span className={styles.value}>{short ?? (level ? (Number.isFinite(level.rmsDbfs) ? 'measuring' : 'no sound') : 'none')}</span>
       <div className={styles.meter} aria-hidden="true">
         <i style={{ width: `${share}%` }} />
       </div>

@@ -1,10 +1,10 @@
 'use client'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import Tab from '@mui/material/Tab'
 import Tabs from '@mui/material/Tabs'
 import { withMinus } from '@/core/audio/decibelWords'
-import { receiveTarget, type LevelProfile } from '@/core/levels'
-import { useStation } from '../live/StationProvider'
+import type { LevelProfile } from '@/core/levels'
+import { useLive, useStation } from '../live/StationProvider'
 import { useNow } from '../live/useNow'
 import { Page, Panel } from '../parts/Panel'
 import { FindingList } from './FindingList'
@@ -13,6 +13,7 @@ import { LevelChart } from './LevelChart'
 import styles from './LevelsScreen.module.css'
 import { levelSentence } from './levelSentence'
 import { AntennaTest, RoomTest } from './NoiseTest'
+import { PracticeKnobs } from './PracticeKnobs'
 import { ProfilePanel } from './ProfilePanel'
 import { SpectrumView } from './SpectrumView'
 import { TargetMeter } from './TargetMeter'
@@ -29,6 +30,7 @@ type Measured = Pick<LevelProfile, 'antennaRiseDb' | 'roomCostDb' | 'converter25
 
 /** How loud, how clean, and what to turn. */
 export function LevelsScreen() {
+  const { station } = useLive()
   const audio = useStation((s) => s.audio)
   const source = useStation((s) => s.source)
   const now = useNow(10_000)
@@ -37,15 +39,17 @@ export function LevelsScreen() {
   const knobs = useRef<HTMLInputElement>(null)
   const profile = useLevelProfile()
   const converter = measured.converter2500Dbfs ?? profile.stored?.converter2500Dbfs ?? undefined
-  const target = audio && receiveTarget(audio, converter)
+  useEffect(() => {
+    void station?.do({ type: 'converterNoise', ...(converter !== undefined && { dbfs: converter }) })
+  }, [station, converter])
   const on = source.kind !== 'none' && source.kind !== 'starting'
   return (
     <Page
-      title={levelSentence(audio, target, on)}
+      title={levelSentence(audio, on)}
       lead="What is heard is measured twenty seconds back, and what is wrong is named with its evidence."
     >
       <Panel title="Receive level">
-        <TargetMeter target={target} peakDbfs={audio?.peakDbfs} />
+        <TargetMeter audio={audio} on={on} />
         <GuidedSetup
           converter2500Dbfs={converter}
           onGood={() => {
@@ -57,6 +61,7 @@ export function LevelsScreen() {
       <Panel title="What is wrong">
         <FindingList findings={audio?.findings ?? []} heard={audio !== undefined} unseen={audio?.unseen ?? []} />
       </Panel>
+      <PracticeKnobs />
       <Panel title="Spectrum">
         <SpectrumView audio={audio} />
       </Panel>
@@ -103,11 +108,11 @@ function Figures() {
   if (!audio) return null
   const db = (value: number, unit = 'dBFS') => (Number.isFinite(value) ? `${withMinus(value, 1)} ${unit}` : 'none')
   const rows: [string, string][] = [
-    ['Mean level', db(audio.rmsDbfs)],
+    ['Mean, with the stations', db(audio.rmsDbfs)],
     ['Peaks', db(audio.peakDbfs)],
     ['Crest', db(audio.crestDb, 'dB')],
     ['Headroom', db(audio.headroomDb, 'dB')],
-    ['Noise floor', db(audio.noiseFloorDbfsPerHz, 'dBFS per Hz')],
+    ['Noise per hertz', db(audio.noiseFloorDbfsPerHz, 'dBFS per Hz')],
     ['Noise in 2500 Hz', db(audio.noise2500Dbfs)],
     ['Passband', audio.passbandHz ? `${audio.passbandHz.map((hz) => Math.round(hz)).join(' to ')} Hz` : 'not found'],
     ['Clipped', `${(100 * audio.clippedFraction).toFixed(3)} %`],

@@ -1,4 +1,4 @@
-import type { ReceiveTarget } from '@/core/levels'
+import type { HeardAudio } from '@/engine/station/state'
 import { formatSigned } from '../parts/formats'
 import styles from './LevelsScreen.module.css'
 
@@ -7,16 +7,23 @@ const HIGHEST = 0
 const at = (db: number) => `${(100 * (Math.max(LOWEST, Math.min(HIGHEST, db)) - LOWEST)) / (HIGHEST - LOWEST)}%`
 
 /** The noise of the band against where it should be, readable from two metres. Both ends of the target are computed. */
-export function TargetMeter({ target, peakDbfs }: { target: ReceiveTarget | undefined; peakDbfs: number | undefined }) {
+export function TargetMeter({ audio, on }: { audio: HeardAudio | undefined; on: boolean }) {
+  const target = audio?.target
+  const peakDbfs = audio?.peakDbfs
+  const fault = target?.state === 'good' ? audio?.findings.find((f) => f.severity !== 'note') : undefined
   const silent = !target || target.state === 'silent'
   const now = silent ? LOWEST : target.nowDbfs
   return (
     <div className={styles.meterBox}>
       <div className={styles.meterWords} aria-live="polite">
-        <span className={styles.arrow} aria-hidden="true" data-state={target?.state ?? 'silent'}>
-          {target?.state === 'up' ? '▲' : target?.state === 'down' ? '▼' : target?.state === 'good' ? '●' : '○'}
+        <span className={styles.arrow} aria-hidden="true" data-state={fault ? 'fault' : (target?.state ?? 'silent')}>
+          {target?.state === 'up' ? '▲' : target?.state === 'down' ? '▼' : target?.state === 'good' && !fault ? '●' : '○'}
         </span>
-        <strong className={styles.big}>{target?.words ?? 'No sound arrives yet'}</strong>
+        <strong className={styles.big}>
+          {fault
+            ? `Volume right; what is wrong: ${fault.name.toLowerCase()}`
+            : (target?.words ?? (on ? 'Measuring…' : 'No sound arrives yet'))}
+        </strong>
       </div>
       <div
         className={styles.meter}

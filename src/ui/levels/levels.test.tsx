@@ -3,9 +3,9 @@
  */
 import { jest } from '@jest/globals'
 import { act, fireEvent, screen, waitFor } from '@testing-library/react'
-import { examineAudio } from '@/core/audio'
+import { examineAudio, type AudioReport } from '@/core/audio'
 import { createBandFilter, whiteNoise } from '@/core/dsp'
-import { emptySheet, HOLD_GOOD_MS } from '@/core/levels'
+import { emptySheet, HOLD_GOOD_MS, receiveTarget, withDose } from '@/core/levels'
 import type { HeardAudio } from '@/engine/station/state'
 import { createFaultyReceiver, type FaultAmount } from '@/standins'
 import { RadioScreen } from '../radio/RadioScreen'
@@ -14,10 +14,12 @@ import { LevelsScreen } from './LevelsScreen'
 
 const RATE = 12_000
 const good = createBandFilter(RATE, 200, 2900)(whiteNoise(11 * RATE, 0.004, 3)).subarray(RATE)
-const hearing = (...faults: FaultAmount[]): HeardAudio => ({
-  ...examineAudio(createFaultyReceiver(faults, { rateHz: RATE, seed: 2, noiseRms: 0.004 }).push(good), RATE),
-  utcMs: noon,
-})
+const judged = (report: AudioReport): HeardAudio => {
+  const target = receiveTarget(report)
+  return { ...report, target, findings: withDose(report.findings, target), utcMs: noon }
+}
+const hearing = (...faults: FaultAmount[]): HeardAudio =>
+  judged(examineAudio(createFaultyReceiver(faults, { rateHz: RATE, seed: 2, noiseRms: 0.004 }).push(good), RATE))
 const listening = { source: { kind: 'microphone', label: 'Reed Box audio', warnings: [], pace: 1 } } as const
 
 beforeEach(() => {
@@ -37,6 +39,30 @@ describe('LevelsScreen', () => {
     expect(screen.getByText(/come through, \d+ Hz wide/)).toBeTruthy()
     expect(screen.getByText(/Set the radio’s filter to its widest/)).toBeTruthy()
     expect(screen.getByRole('meter').getAttribute('aria-valuetext')).toMatch(/good from/)
+    await act(async () => undefined)
+  })
+
+  it('gives one dose, and in practice the knob and the cures stand there', async () => {
+    const quiet = hearing({ fault: 'too-quiet', amount: 55 })
+    const { commands } = show(<LevelsScreen />, {
+      state: {
+        source: { kind: 'practice', label: 'Practice band', warnings: [], pace: 1 },
+        ...{ audio: quiet, practiceFaults: ['too-quiet', 'narrow-filter'], practiceVolumeDb: -2 },
+      },
+    })
+    const said = document.body.textContent!.match(/by about \d+ dB/g)!
+    expect(said.length).toBeGreaterThan(2)
+    expect(new Set(said)).toEqual(new Set([`by about ${Math.round(quiet.target.moveDb)} dB`]))
+    fireEvent.click(screen.getByRole('button', { name: 'Volume up by 3 dB' }))
+    fireEvent.click(screen.getByRole('button', { name: 'Switch to the wide filter' }))
+    expect(commands).toContainEqual({ type: 'practiceVolume', db: 1 })
+    expect(commands).toContainEqual({ type: 'practiceFaults', faults: ['too-quiet'] })
+    await act(async () => undefined)
+  })
+
+  it('a right volume beside a fault does not read as if all were good', async () => {
+    show(<LevelsScreen />, { state: { ...listening, audio: hearing({ fault: 'narrow-filter', amount: 600 }) } })
+    expect(screen.getByText('Volume right; what is wrong: narrow filter')).toBeTruthy()
     await act(async () => undefined)
   })
 
@@ -79,7 +105,7 @@ describe('LevelsScreen', () => {
     const { store, levels } = show(<LevelsScreen />, { state: { ...listening, audio: hearing() } })
     fireEvent.click(screen.getByRole('button', { name: 'Antenna is off: listen' }))
     expect(levels.restart).toHaveBeenCalledWith(false)
-    const quiet = { ...examineAudio([good.map((v) => v / 10)], RATE), utcMs: noon }
+    const quiet = judged(examineAudio([good.map((v) => v / 10)], RATE))
     act(() => store.setState({ audio: quiet }))
     fireEvent.click(screen.getByRole('button', { name: 'Antenna is on: listen' }))
     act(() => store.setState({ audio: hearing() }))

@@ -32,5 +32,9 @@ export function TellReadiness() {
   useEffect(() => {
     void station?.do({ type: 'readinessAlso', modesInUse: modes, ...(levelChanges !== undefined && { levelChanges }) })
   }, [station, modes, levelChanges])
+  const converter = stored?.converter2500Dbfs ?? undefined
+  useEffect(() => {
+    void station?.do({ type: 'converterNoise', ...(converter !== undefined && { dbfs: converter }) })
+  }, [station, converter])
   return null
 }

@@ -1,7 +1,7 @@
 import { byEffect, isOk, type AudioReport } from '@/core/audio'
 import { SAMPLE_RATE_HZ } from '@/core/dsp'
 import { SLOT_MS } from '@/core/time'
-import { judgeDevice, type LevelHistoryEntry } from '@/core/levels'
+import { judgeDevice, receiveTarget, withDose, type LevelHistoryEntry } from '@/core/levels'
 import { convertedOf, type AudioBlock, type AudioSource, type SourceFacts } from '../audioBlock'
 import { joinSamples } from '@/core/dsp'
 import { SendLater } from '../sendLater'
@@ -41,6 +41,8 @@ export class LevelKeeper {
   private lastReportMs = -Infinity
   private lastPointUtcMs = -Infinity
   private lastSentMs = -Infinity
+  /** The converter's own noise, if it was measured. */
+  private converter2500Dbfs: number | undefined
   private lastReportUtcMs: number | undefined
   private points: LevelPoint[] = []
   private readonly speechS = new Map<number, number>()
@@ -105,13 +107,19 @@ export class LevelKeeper {
     }
   }
 
+  /** What the converter's own noise was measured as; undefined: as of any. */
+  setConverter(dbfs: number | undefined): void {
+    this.converter2500Dbfs = dbfs
+  }
+
   private take(report: AudioReport, utcMs: number): void {
     const facts: SourceFacts = this.host.source()?.facts?.() ?? { processing: [], lostBlocks: 0 }
     const device = judgeDevice(facts).filter((f) => !report.findings.some((r) => r.code === f.code))
-    const findings = byEffect([...report.findings, ...device])
+    const target = receiveTarget(report, this.converter2500Dbfs)
+    const findings = byEffect(withDose([...report.findings, ...device], target))
     this.markSpeech(report, utcMs)
     this.host.set({
-      audio: { ...report, findings, ok: isOk(findings), utcMs, ...(facts.sampleClock && { sampleClock: facts.sampleClock }) },
+      audio: { ...report, target, findings, ok: isOk(findings), utcMs, ...(facts.sampleClock && { sampleClock: facts.sampleClock }) },
     })
     if (utcMs - this.lastPointUtcMs < POINT_EVERY_MS || !Number.isFinite(report.noise2500Dbfs)) return
     this.lastPointUtcMs = utcMs

@@ -13,6 +13,7 @@ export interface PracticeApi {
   start(options: PracticeStart): { label: string; stepMs: number }
   /** From the next stretch on the receiver has these faults and no others. */
   setFaults(faults: readonly ReceiveFault[]): void
+  setVolume(db: number): void
   render(fromUtcMs: number, count: number): ReceivedAudio
   /** @returns when a transmission has ended: what the band copied, or null; undefined before */
   hear(audio: OperatorAudio): string | null | undefined

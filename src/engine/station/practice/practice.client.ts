@@ -6,6 +6,7 @@ import type { PracticeApi, PracticeStart } from './practice.api'
 export interface PracticeClient {
   start(options: PracticeStart): Promise<{ label: string; stepMs: number }>
   setFaults(faults: readonly ReceiveFault[]): Promise<void>
+  setVolume(db: number): Promise<void>
   render(fromUtcMs: number, count: number): Promise<ReceivedAudio>
   hear(audio: OperatorAudio): Promise<string | null | undefined>
   close(): void
@@ -17,6 +18,7 @@ export function createPracticeClient(): PracticeClient {
   return {
     start: (options) => remote.start(options),
     setFaults: (faults) => remote.setFaults(faults),
+    setVolume: (db) => remote.setVolume(db),
     render: (fromUtcMs, count) => remote.render(fromUtcMs, count),
     hear: (audio) => remote.hear(transfer(audio, [audio.samples.buffer])),
     close: () => worker.terminate(),

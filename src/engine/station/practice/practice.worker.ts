@@ -14,6 +14,7 @@ const api: PracticeApi = {
     return { label, stepMs }
   },
   setFaults: (faults) => receiver?.setFaults(faults),
+  setVolume: (db) => receiver?.setVolume(db),
   render(fromUtcMs, count) {
     const audio = receiver!.receive(world!.render(fromUtcMs, count))
     return transfer(audio, [audio.samples.buffer, ...audio.channels.map((channel) => channel.buffer)])

@@ -2,13 +2,12 @@
  * @jest-environment jsdom
  */
 import { jest } from '@jest/globals'
-import { fireEvent, render, screen, within } from '@testing-library/react'
+import { fireEvent, screen, within } from '@testing-library/react'
 import type { ComponentProps } from 'react'
 import { heardAs, hearSlot, reduceExchange, type StationsHeard } from '@/core/ft8'
 import type { Slices } from '@/engine/port/stationPort'
 import { show as showIn, type AnyState } from '../../testing'
 import { ExchangePanel } from './ExchangePanel'
-import { LevelBar } from '../../connect/LevelBar'
 import { isShown, orderViews, viewStations, type Order, type Shown, type Surroundings } from './stationOrder'
 
 const decode = (text: string, snrDb = -8) => heardAs(text, { snrDb })!
@@ -200,12 +199,5 @@ describe('stations in order', () => {
       unfinished: [],
     }
     expect(orderViews(viewStations(crowd, around), 'now')).toHaveLength(500)
-  })
-})
-
-describe('drawings', () => {
-  it('the level bar tells its level to those who cannot see it', () => {
-    render(<LevelBar level={{ rmsDbfs: -34.2, peakDbfs: -20, clippedSamples: 0, digitalSilence: false, durationS: 1 }} />)
-    expect(screen.getByRole('meter').getAttribute('aria-valuetext')).toBe('−34 dBFS, peak −20 dBFS')
   })
 })
