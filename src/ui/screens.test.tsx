@@ -3,6 +3,8 @@
  */
 import { jest } from '@jest/globals'
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
+import { examineAudio } from '@/core/audio'
+import { whiteNoise } from '@/core/dsp'
 import { heardAs } from '@/core/ft8'
 import { emptyContact, type Contact } from '@/core/log'
 import { frameSentence } from '@/core/nmea'
@@ -13,7 +15,7 @@ import { ContactEditor } from './log/ContactEditor'
 import { ImportPanel } from './log/ImportPanel'
 import { SettingsScreen } from './settings/SettingsScreen'
 import { StationScreen } from './station/StationScreen'
-import { answer, noon, serve, show, type, type AnyState } from './testing'
+import { answer, heardAudio, noon, serve, show, type, type AnyState } from './testing'
 
 // What was typed and not saved is kept in the browser: not from one test to the next.
 beforeEach(() => localStorage.clear())
@@ -364,13 +366,14 @@ describe('ConnectScreen', () => {
     const { stopListening } = show(<ConnectScreen />, {
       state: {
         source: { kind: 'microphone', label: 'Reed Box', warnings: ['The browser keeps automatic gain on.'], pace: 1 },
-        level: { rmsDbfs: -34, peakDbfs: -1, clippedSamples: 0, digitalSilence: false, durationS: 1, utcMs: noon },
+        audio: heardAudio(examineAudio([whiteNoise(11 * 12_000, 0.22, 1)], 12_000)),
       },
     })
     await listed()
     expect(screen.getByRole('heading', { name: 'Audio source: Reed Box' })).toBeTruthy()
     expect(screen.getByText(/keeps automatic gain on/)).toBeTruthy()
-    expect(screen.getByText(/too little headroom/)).toBeTruthy()
+    expect(screen.getByText('Too little headroom.')).toBeTruthy()
+    expect(screen.getAllByText(/Turn down by about \d+ dB/).length).toBe(2)
     fireEvent.click(screen.getByRole('button', { name: 'Stop listening' }))
     expect(stopListening).toHaveBeenCalledTimes(1)
   })

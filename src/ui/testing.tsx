@@ -3,8 +3,11 @@ import { configure, fireEvent, render, screen } from '@testing-library/react'
 import type { ReactNode } from 'react'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { createStore, type StoreApi } from 'zustand/vanilla'
+import type { AudioReport } from '@/core/audio'
+import { receiveTarget, withDose } from '@/core/levels'
 import { defaultSettings, emptyStation, type Settings, type Station } from '@/core/station'
 import type { Command } from '@/engine/port/commands'
+import type { HeardAudio } from '@/engine/station/state'
 import { initialSlices, type Done, type Slices, type StationPort } from '@/engine/port/stationPort'
 import { LiveContext } from './live/StationProvider'
 
@@ -152,6 +155,12 @@ export function show(
     </QueryClientProvider>,
   )
   return { ...spies, store, ft8, psk31, clock, saveStation, saveSettings }
+}
+
+/** What the level coach says of a recording. */
+export function heardAudio(report: AudioReport): HeardAudio {
+  const target = receiveTarget(report)
+  return { ...report, target, findings: withDose(report.findings, target), utcMs: noon }
 }
 
 export const type = (label: string | RegExp, value: string) => fireEvent.change(screen.getByLabelText(label), { target: { value } })

@@ -28,6 +28,8 @@ function textOf(x: Underway, step: Step): string {
 export function likelyNext(state: ExchangeState): { when: string; text: string | undefined } | undefined {
   if (state.phase !== 'underway') return undefined
   const text = (step: Step) => textOf(state, step)
+  // What follows a complete contact by itself.
+  const cq = state.cqLeft && state.queue.length === 0 ? text('cq') : undefined
   switch (state.step) {
     case 'aside':
       return undefined
@@ -40,9 +42,9 @@ export function likelyNext(state: ExchangeState): { when: string; text: string |
     case 'rogerReport':
       return { when: 'when they roger', text: text('seventyThree') }
     case 'roger':
-      return { when: state.manner.finish === 'RR73' ? 'it is complete' : 'it is complete when they say 73', text: undefined }
+      return { when: state.manner.finish === 'RR73' ? 'it is complete' : 'it is complete when they say 73', text: cq }
     case 'seventyThree':
-      return { when: 'it is complete', text: undefined }
+      return { when: 'it is complete', text: cq }
   }
 }
 
@@ -58,7 +60,7 @@ function sentenceOf(state: ExchangeState): string {
   if (state.phase === 'underway') {
     if (state.step === 'aside') return 'Sending a free text once.'
     const limit = state.step === 'cq' ? state.manner.maxCqTries : state.manner.maxTries
-    if (state.step === 'cq') return `Calling CQ, ${state.tries} of ${limit} sent`
+    if (state.step === 'cq') return `Calling CQ, ${state.tries} of ${limit} sent${againWords(state.manner.cqAgain, state.cqLeft)}`
     if (isWaitingForTheirEnd(state)) return `Contact with ${who} is made; waiting for their 73.`
     return `With ${who}, try ${Math.min(state.tries + 1, limit)} of ${limit}`
   }
@@ -83,3 +85,6 @@ function sentenceOf(state: ExchangeState): string {
       return 'The free text was sent.'
   }
 }
+
+const againWords = (of = 0, left = 0) =>
+  of === 0 ? '' : left === 0 ? '; not again by itself after this' : `; again after a contact, ${left} more ${left === 1 ? 'time' : 'times'}`

@@ -158,6 +158,45 @@ describe('calling CQ', () => {
     expect(said).toEqual(['CQ Q5RVR JN97', 'Q1ABC Q5RVR -08', 'Q1ABC Q5RVR -08', 'Q1ABC Q5RVR RR73'])
   })
 
+  const again = { ...manner, cqAgain: 2 }
+  const worked = [['Q5RVR Q1ABC JO31'], ['Q5RVR Q1ABC R-11'], ['Q5RVR Q1ABC 73']]
+  it('calls again by itself after a contact, as often as was said and no more', () => {
+    const second = worked.map(([text]) => [text!.replace('Q1ABC', 'Q2DEF')])
+    const third = worked.map(([text]) => [text!.replace('Q1ABC', 'Q3LMN')])
+    const { said, state, contacts } = play(callCq(again), [...worked, ...second, ...third, [], []])
+    expect(said.filter((text) => text.startsWith('CQ'))).toHaveLength(3)
+    expect(contacts.map((c) => c.call)).toEqual(['Q1ABC', 'Q2DEF', 'Q3LMN'])
+    expect(state).toMatchObject({ phase: 'ended', reason: 'complete', otherCall: 'Q3LMN' })
+  })
+  it('says so beforehand, and how often it still will', () => {
+    expect(likelyNext(play(callCq(again), worked.slice(0, 2)).state)).toEqual({ when: 'it is complete', text: 'CQ Q5RVR JN97' })
+    expect(describeExchange(play(callCq(again), worked).state)).toBe('Calling CQ, 1 of 2 sent; again after a contact, 1 more time')
+  })
+  it('does not call over somebody who waits: a person says who is next, and then it goes on', () => {
+    const { state, said } = play(callCq(again), [worked[0]!, [...worked[1]!, 'Q5RVR Q2DEF KN44'], worked[2]!])
+    expect(state).toMatchObject({ phase: 'ended', reason: 'complete', cqLeft: 2 })
+    expect(said.filter((text) => text.startsWith('CQ'))).toHaveLength(1)
+    const waits = state.phase === 'ended' && state.queue[0]!
+    if (!waits) throw new Error('nobody waits')
+    const next = { manner: again, decode: waits.decode, slotIndex: waits.slotIndex, slotUtcMs: 0, audioOffsetHz: 1500 }
+    expect(reduceExchange(state, { type: 'answer', ...next })[0]).toMatchObject({ phase: 'underway', otherCall: 'Q2DEF', cqLeft: 2 })
+  })
+  it('gives its roger once more to whoever missed it, before it goes on calling', () => {
+    const { said, contacts } = play(callCq(again), [...worked.slice(0, 2), [], ['Q5RVR Q1ABC R-11'], [], []])
+    expect(said).toEqual([
+      ...['CQ Q5RVR JN97', 'Q1ABC Q5RVR -08', 'Q1ABC Q5RVR RR73'],
+      ...['CQ Q5RVR JN97', 'Q1ABC Q5RVR RR73', 'CQ Q5RVR JN97', 'CQ Q5RVR JN97'],
+    ])
+    expect(contacts).toHaveLength(1)
+  })
+  it('does not call again after nobody answered, after an answer to another, after Stop and Silence', () => {
+    expect(play(callCq(again), [[], [], []]).state).toMatchObject({ phase: 'ended', reason: 'noAnswer' })
+    expect(play(answer('CQ Q1ABC JO31', again), [['Q5RVR Q1ABC -05'], ['Q5RVR Q1ABC RR73']]).state.phase).toBe('ended')
+    const { state } = play(callCq(again), worked.slice(0, 2))
+    expect(reduceExchange(state, { type: 'stop' })[0].phase).toBe('ended')
+    expect(reduceExchange(state, { type: 'silence' })[0].phase).toBe('ended')
+  })
+
   it('takes one of several and offers the others, never both', () => {
     const { state, said } = play(callCq(), [['Q5RVR Q1ABC JO31', 'Q5RVR Q2DEF KN44']])
     expect(said).toHaveLength(2)

@@ -27,13 +27,41 @@ type Result = [ExchangeState, ExchangeEffect[]]
  * A person starts it; it goes on by itself to the end or until its tries run out, and never turns to another station.
  */
 export function reduceExchange(state: ExchangeState, event: ExchangeEvent): Result {
+  const [next, effects] = reduce(state, event)
+  const byItself = state.phase === 'underway' && (event.type === 'heard' || event.type === 'sent')
+  return [byItself ? calledAgain(next) : next, effects]
+}
+
+/**
+ * After a contact CQ is called again, as often as the person who began has said. Not while somebody waits: whom to answer is
+ * for a person to say, and a CQ would go over them.
+ */
+function calledAgain(state: ExchangeState): ExchangeState {
+  if (state.phase !== 'ended' || state.reason !== 'complete' || !state.cqLeft || state.queue.length > 0 || state.unsaid !== undefined)
+    return state
+  const { otherCall, otherLocator, reportSentDb, reportReceivedDb, startedUtcMs, ladder, txParity, audioOffsetHz } = state
+  return {
+    ...blank(state.manner, state),
+    ...{ txParity, audioOffsetHz, cqLeft: state.cqLeft - 1 },
+    previous: {
+      ladder,
+      ...(otherCall !== undefined && { otherCall }),
+      ...(otherLocator !== undefined && { otherLocator }),
+      ...(reportSentDb !== undefined && { reportSentDb }),
+      ...(reportReceivedDb !== undefined && { reportReceivedDb }),
+      ...(startedUtcMs !== undefined && { startedUtcMs }),
+    },
+  }
+}
+
+function reduce(state: ExchangeState, event: ExchangeEvent): Result {
   switch (event.type) {
     case 'answer':
       return startAnswer(state, event)
     case 'resume':
       return resume(state, event)
     case 'callCq':
-      return [{ ...blank(event.manner, state), step: 'cq', txParity: event.txParity, audioOffsetHz: event.audioOffsetHz }, []]
+      return [callCq(state, event), []]
     case 'say':
       return [say(state, event), []]
     case 'again':
@@ -50,6 +78,10 @@ export function reduceExchange(state: ExchangeState, event: ExchangeEvent): Resu
     case 'silence':
       return [state.phase === 'underway' ? end(state, 'silenced') : state, []]
   }
+}
+
+function callCq(before: ExchangeState, { manner, txParity, audioOffsetHz }: Extract<ExchangeEvent, { type: 'callCq' }>): Going {
+  return { ...blank(manner, before), txParity, audioOffsetHz, ...(manner.cqAgain && { cqLeft: manner.cqAgain }) }
 }
 
 /** A new exchange; who waited before it still waits. */
@@ -104,6 +136,8 @@ function startAnswer(before: ExchangeState, event: Extract<ExchangeEvent, { type
     ...(locator && { otherLocator: locator }),
     reportSentDb: reportFor(event.decode.snrDb),
     startedUtcMs: event.slotUtcMs,
+    // Who is taken out of those that answered the CQ belongs to the same round of calling.
+    ...(waiting && before.phase !== 'idle' && before.cqLeft && { cqLeft: before.cqLeft }),
     ladder: [toEvidence(event.decode, event.slotUtcMs)],
     queue: start.queue.filter((caller) => caller !== waiting),
   }
@@ -113,7 +147,7 @@ function startAnswer(before: ExchangeState, event: Extract<ExchangeEvent, { type
 
 function resume(before: ExchangeState, event: Extract<ExchangeEvent, { type: 'resume' }>): Result {
   const { unfinished, decode } = event
-  const { endedUtcMs: _ended, answeredSlot: _answered, ...known } = unfinished
+  const { endedUtcMs: _ended, answeredSlot: _answered, cqLeft: _left, previous: _previous, ...known } = unfinished
   const { queue, arranged } = blank(unfinished.manner, before)
   const going: Going = {
     ...known,
@@ -159,6 +193,8 @@ function hear(state: Going, event: Extract<ExchangeEvent, { type: 'heard' }>): R
   const queue = inOrder(state, queueCallers(state.queue, callers, slotIndex))
   const going: Going = { ...state, queue }
   if (!state.otherCall) {
+    const missed = state.previous && toMe.find((d) => asksForRoger(d) && sameStation(fromOf(d), state.previous!.otherCall))
+    if (missed) return [sayEndAgain(state, missed, slotUtcMs), []]
     const chosen =
       state.step === 'cq' ? queue.find((caller) => caller.slotIndex === slotIndex && canExchangeReports(ownCall, caller.call)) : undefined
     if (!chosen) return giveUpIfTired(going, slotUtcMs)
@@ -192,6 +228,16 @@ function hear(state: Going, event: Extract<ExchangeEvent, { type: 'heard' }>): R
   // After RR73 has been sent once, silence means that it was heard.
   if (isWaitingForTheirEnd(going)) return [end(going, 'complete', slotUtcMs), []]
   return giveUpIfTired(going, slotUtcMs)
+}
+
+const asksForRoger = ({ message }: Ft8Decode) =>
+  message.kind === 'standard' && message.info.kind === 'report' && message.info.roger === true
+
+/** Whoever did not hear our roger is given it before CQ goes on. */
+function sayEndAgain({ previous, ...calling }: Going, decode: Ft8Decode, slotUtcMs: number): Going {
+  const ladder = addToLadder(previous!.ladder, toEvidence(decode, slotUtcMs))
+  const queue = calling.queue.filter((caller) => !sameStation(caller.call, previous!.otherCall))
+  return { ...calling, ...previous, step: 'roger', tries: 0, contactMade: true, ladder, queue }
 }
 
 function inOrder(x: Underway, queue: QueuedCaller[]): QueuedCaller[] {

@@ -15,6 +15,8 @@ export interface ExchangeManner {
   maxTries: number
   /** How often CQ is sent without an answer. */
   maxCqTries: number
+  /** How often CQ is called again by itself after a contact, once a person has begun calling. Default never. */
+  cqAgain?: number
   cqWord?: string
   /** Who is taken of several that answer. Default the strongest. */
   callerOrder?: CallerOrder
@@ -51,9 +53,16 @@ export interface Underway {
   arranged: boolean
   /** A free text that goes out once in the next own slot, before anything else. */
   aside?: string
+  /** How often CQ may still be called again by itself; only where a person began by calling CQ. */
+  cqLeft?: number
+  /** The contact after which CQ is being called again, in case they did not hear its end. */
+  previous?: Previous
   /** The slot whose answer has been acted upon already, from its first look. */
   answeredSlot?: number
 }
+
+/** What its end needs of a contact, to be said once more. */
+export type Previous = Pick<Underway, 'otherCall' | 'otherLocator' | 'reportSentDb' | 'reportReceivedDb' | 'startedUtcMs' | 'ladder'>
 
 /** An ended exchange may be asked for its last words again. */
 export interface Ended extends Underway {

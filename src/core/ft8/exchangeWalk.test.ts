@@ -41,6 +41,8 @@ interface Walk {
   state: ExchangeState
   /** Contacts made since a person last started something. */
   made: number
+  /** How often CQ was called again since a person last started something. */
+  again: number
   /** Whom a person chose, or who called us by now. */
   allowed: string[]
   sent: string[]
@@ -52,7 +54,7 @@ interface Walk {
 function walk(seed: number, own: string, manner: ExchangeManner, heard: readonly Ft8Decode[]): void {
   const random = createRandom(seed)
   const pick = <T>(list: readonly T[]) => list[Math.floor(random() * list.length)]!
-  const w: Walk = { state: { phase: 'idle' }, made: 0, allowed: [], sent: [], run: 0, unfinished: undefined }
+  const w: Walk = { state: { phase: 'idle' }, made: 0, again: 0, allowed: [], sent: [], run: 0, unfinished: undefined }
   const history: string[] = []
   const fail = (what: string) => {
     throw new Error(`seed ${seed}, ${own}: ${what}\n${history.slice(-24).join('\n')}`)
@@ -68,7 +70,12 @@ function walk(seed: number, own: string, manner: ExchangeManner, heard: readonly
     w.state = next
     w.made += effects.length
     history.push(`  ${describeExchange(next)} ${nextTransmission(next)?.text ?? ''}`)
-    if (w.made > 1) fail('one exchange made two contacts')
+    const rounds = 1 + (manner.cqAgain ?? 0)
+    if (w.made > rounds) fail('more contacts than rounds of calling')
+    if (before.phase === 'underway' && next.phase === 'underway' && before.contactMade && next.step === 'cq' && event.type !== 'callCq') {
+      if (next.queue.length > 0) fail('it calls CQ over those who wait')
+      if (++w.again >= rounds) fail('it goes on calling by itself')
+    }
     for (const { contact } of effects) {
       if (contact.endedUtcMs < contact.startedUtcMs) fail('it ends before it began')
       if (contact.reportReceivedDb === undefined) fail('a contact without their report')
@@ -83,6 +90,7 @@ function walk(seed: number, own: string, manner: ExchangeManner, heard: readonly
   }
   const person = () => {
     w.made = 0
+    w.again = 0
     w.run = 0
     w.sent = []
   }
@@ -161,6 +169,7 @@ describe('an exchange, whatever is heard', () => {
     ['as most do it', { ...manner, ownCall: 'Q5RVR' }],
     ['with RRR, and the report first', { ...manner, ownCall: 'Q5RVR', finish: 'RRR', opening: 'report', callerOrder: 'farthest' }],
     ['with a call away from home', { ...manner, ownCall: 'Q5RVR/P' }],
+    ['calling CQ again by itself', { ...manner, ownCall: 'Q5RVR', cqAgain: 2 }],
     ['with a compound call', { ...manner, ownCall: 'Q0/Q5RVR' }],
   ])('%s: a person begins it, it makes one contact at most, and it ends', (_name, own) => {
     const heard = [...sayings(own.ownCall).values()]

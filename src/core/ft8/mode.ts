@@ -28,7 +28,7 @@ export const ft8Mode: Mode<Ft8Settings> = {
   readiness: (e) => [
     locatorItem(e, { needed: true }),
     slotClockItem(e, CLOCK_WITHIN_MS),
-    dialItem(e, { mode: 'FT8', radioModes: radio.modes, words: radio.words }),
+    dialItem(e, { mode: 'FT8', radioModes: radio.modes, words: radio.words, dials: conventionalDials }),
   ],
   contactNeeds: ['locator', 'band', 'reportSent', 'reportReceived'],
   sheets: ['FT8'],

@@ -7,6 +7,8 @@ export const ft8SettingsSchema = z.object({
   finish: z.enum(['RR73', 'RRR']).default('RR73'),
   maxTries: z.number().int().min(1).max(20).default(6),
   maxCqTries: z.number().int().min(1).max(60).default(12),
+  /** How often CQ is called again by itself after a contact. */
+  cqAgain: z.number().int().min(0).max(20).default(0),
   /** What is said first to a station that calls CQ. */
   opening: z.enum(['locator', 'report']).default('locator'),
   /** Who is taken first of several that call. */

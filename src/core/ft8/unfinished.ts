@@ -21,6 +21,7 @@ export const unfinishedSchema = z.object({
     opening: z.enum(['locator', 'report']).optional(),
     maxTries: z.int().min(1).max(20),
     maxCqTries: z.int().min(1).max(60),
+    cqAgain: z.int().min(0).max(20).optional(),
     cqWord: z.string().max(4).optional(),
     callerOrder: z.enum(CALLER_ORDERS).optional(),
   }),
@@ -49,7 +50,7 @@ export function unfinishedFrom(state: ExchangeState, nowUtcMs: number): Unfinish
     (entry) => entry.direction === 'heard' && sameStation(entry.text.split(' ')[0]!.replace(/[<>]/g, ''), manner.ownCall),
   )
   if (!toUs) return undefined
-  const { phase: _phase, reason: _reason, asksAgain: _asks, unsaid: _unsaid, ...rest } = state
+  const { phase: _phase, reason: _reason, asksAgain: _asks, unsaid: _unsaid, cqLeft: _left, previous: _previous, ...rest } = state
   return { ...rest, otherCall, queue: [], arranged: false, endedUtcMs: state.endedUtcMs ?? nowUtcMs }
 }
 

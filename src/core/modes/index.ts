@@ -4,7 +4,7 @@ import { psk31Mode } from '../psk31/mode'
 import type { Mode } from './mode'
 import { MODE_IDS, type ModeId } from './modeId'
 
-export type { Dial, Mode } from './mode'
+export { practiceDialHz, type Dial, type Mode } from './mode'
 export { MODE_IDS, SOUND_MODE_IDS, type ModeId, type SoundModeId } from './modeId'
 
 /** Every mode: a forgotten one does not compile. */

@@ -51,3 +51,7 @@ export interface Mode<Settings = unknown, Details = unknown> {
   /** A piece of it as it sounds on the air, for setting levels; cut to the length of the test. */
   testSignal(options: ModeTestOptions): Float32Array
 }
+
+/** Where the dial of a practice band stands when none was set: a contact without a band is worth little, also in practice. */
+export const practiceDialHz = (dials: readonly Dial[]): number | null =>
+  (dials.find((dial) => dial.band === '20m') ?? dials[0])?.dialFrequencyHz ?? null

@@ -23,7 +23,7 @@ export const psk31Mode: Mode<Psk31Settings> = {
   readiness: (e) => [
     locatorItem(e, { needed: false }),
     logClockItem(e),
-    dialItem(e, { mode: 'PSK31', radioModes: radio.modes, words: radio.words }),
+    dialItem(e, { mode: 'PSK31', radioModes: radio.modes, words: radio.words, dials: psk31Dials }),
   ],
   contactNeeds: ['band', 'reportSent', 'reportReceived'],
   sheets: ['PSK31'],

@@ -1,4 +1,5 @@
 // What some modes need and others do not: place, time, dial, a TNC.
+import { practiceDialHz, type Dial } from '../modes/mode'
 import { dialOfRadio } from '../links/dialOfRadio'
 import type { RadioMode } from '../links/cat'
 import { CLOCK_KIND_WORDS, type ClockSourceKind } from '../time/clockReading'
@@ -7,7 +8,7 @@ import { formatUntil } from '../time/clockVerdict'
 import type { ReadinessEvidence, ReadyItem } from './evidence'
 
 /** A dial said to be set this long ago may have been moved. */
-const DIAL_STALE_MS = 12 * 3_600_000
+const DIAL_STALE_MS = 3_600_000
 
 /** @param needed whether the mode sends it in every contact */
 export function locatorItem({ station }: ReadinessEvidence, { needed }: { needed: boolean }): ReadyItem {
@@ -88,10 +89,14 @@ interface DialNeeds {
   radioModes: readonly RadioMode[]
   /** What these are, in words. */
   words: string
+  dials: readonly Dial[]
 }
 
 /** Where the dial stands, as the radio or the operator says. */
-export function dialItem({ station, nowUtcMs, source, links }: ReadinessEvidence, { mode, radioModes, words }: DialNeeds): ReadyItem {
+export function dialItem(
+  { station, nowUtcMs, source, links }: ReadinessEvidence,
+  { mode, radioModes, words, dials }: DialNeeds,
+): ReadyItem {
   const base = { id: 'dial' as const, title: 'Dial', neededToHear: false }
   const control = links?.control
   if (source !== 'practice' && source !== 'recording' && control && control.state !== 'off') {
@@ -107,9 +112,10 @@ export function dialItem({ station, nowUtcMs, source, links }: ReadinessEvidence
       sinceUtcMs: nowUtcMs,
     }
   }
-  if (station.dialFrequencyHz === null)
-    return { ...base, state: 'missing', evidence: 'the dial frequency is not told', action: { label: 'Set the dial', stage: 'dial' } }
-  const evidence = `${(station.dialFrequencyHz / 1000).toFixed(1)} kHz ${words}, set by hand`
+  const setHz = station.dialFrequencyHz ?? (source === 'practice' ? practiceDialHz(dials) : null)
+  if (setHz === null)
+    return { ...base, state: 'missing', evidence: 'the frequency is not set', action: { label: 'Set the dial', stage: 'dial' } }
+  const evidence = `${(setHz / 1000).toFixed(1)} kHz ${words}, ${station.dialFrequencyHz === null ? 'of the practice band' : 'set by hand'}`
   const since = station.dialSetUtcMs === null ? {} : { sinceUtcMs: station.dialSetUtcMs }
   const stale = source !== 'practice' && station.dialSetUtcMs !== null && nowUtcMs - station.dialSetUtcMs > DIAL_STALE_MS
   return {

@@ -17,7 +17,7 @@ export type SourceKind = 'microphone' | 'recording' | 'practice'
 /** Why nothing can be sent now, and what a person would have to do. */
 export interface Refusal {
   why: string
-  need: GateNeed | 'source'
+  need: GateNeed | 'source' | 'dial'
 }
 
 export type StartResult = { ok: true } | ({ ok: false } & Refusal)

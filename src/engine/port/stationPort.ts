@@ -1,4 +1,4 @@
-import type { GateNeed } from '@/core/transmit'
+import type { Refusal } from '../modes/runner'
 import { initialFt8State, type Ft8State } from '../modes/ft8/state'
 import { initialPsk31State, type Psk31State } from '../modes/psk31/state'
 import type { PictureRow } from '../station/bandPicture'
@@ -23,7 +23,7 @@ export interface Followed<T> {
 }
 
 /** What became of a command. What was heard of a test comes with it. */
-export type Done = { ok: true; complete?: boolean; heard?: Float32Array } | { ok: false; why: string; need?: GateNeed | 'source' }
+export type Done = { ok: true; complete?: boolean; heard?: Float32Array } | { ok: false; why: string; need?: Refusal['need'] }
 
 /** All that screens know of the station, wherever it runs: state to follow, commands, its clock and the band picture. */
 export interface StationPort {

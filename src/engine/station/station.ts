@@ -121,7 +121,7 @@ export class RunningStation {
         ),
         time: this.time,
         worked: this.worked,
-        whyNot: () => this.whyNot(),
+        whyNot: () => this.whyNotWork(),
         begin: (what) => this.begin(what),
         keyedByLink: () => this.links.keys,
         recording: () => this.sources.recording,
@@ -328,6 +328,13 @@ export class RunningStation {
     const { longestMs } = MODES[this.store.getState().mode]
     const transmission = { id: '', what: '', startMs: nowMs, endMs: nowMs + longestMs, longestMs, open: true }
     return whyRefused({ ...this.air.state, silenced: null, lastPersonMs: nowMs, keyed: null }, { nowMs, transmission, ...this.authority() })
+  }
+
+  /** Why nobody could be worked now: a contact has a band. */
+  private whyNotWork(): Refusal | undefined {
+    const refusal = this.whyNot()
+    if (refusal?.need === 'source' || this.links.dialFrequencyHz() !== null) return refusal
+    return { why: 'The frequency is not set, and a contact without a band could not be logged.', need: 'dial' }
   }
 
   /** The operator has made the first-transmission check. */

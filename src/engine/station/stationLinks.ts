@@ -1,4 +1,5 @@
 import { bandWithoutMeter, dialOfRadio, type LinkState } from '@/core/links'
+import { MODES, practiceDialHz } from '@/core/modes'
 import type { Station } from '@/core/station'
 import { LinkKeyer, LinkWatch, type Keyer, type SendKey } from './keyer'
 import type { StationState } from './state'
@@ -48,10 +49,11 @@ export class StationLinks {
     return this.keyer() === this.linkKeyer
   }
 
-  /** The dial as the radio says it is, else as it was set by hand. */
+  /** The dial as the radio says it is, else as it was set by hand, else where the practice band stands. */
   dialFrequencyHz(): number | null {
-    const { links, source } = this.host.state()
-    return dialOfRadio(links?.control, source.kind) ?? this.host.profile().dialFrequencyHz
+    const { links, source, mode } = this.host.state()
+    const set = dialOfRadio(links?.control, source.kind) ?? this.host.profile().dialFrequencyHz
+    return set ?? (source.kind === 'practice' ? practiceDialHz(MODES[mode].dials) : null)
   }
 
   /** The band on which the operator must look at the SWR, because nobody else does. */

@@ -1,5 +1,5 @@
 import { modeName } from '@/core/modes'
-import { makeTestSignal, testLengthS, type GateNeed, type TestKind } from '@/core/transmit'
+import { makeTestSignal, testLengthS, type TestKind } from '@/core/transmit'
 import { assemble, type AudioBlock, type OnBlock } from './audioBlock'
 import type { StationState } from './state'
 import type { Refusal } from '../modes/runner'
@@ -13,7 +13,7 @@ export interface TestOptions {
   goesOn?: boolean
 }
 
-export type TestResult = { sent: true; complete: boolean; heard: Float32Array } | { sent: false; why: string; need: GateNeed | 'source' }
+export type TestResult = { sent: true; complete: boolean; heard: Float32Array } | { sent: false; why: string; need: Refusal['need'] }
 
 const TEST_WORDS: Record<TestKind, string> = {
   tone: 'Test tone',

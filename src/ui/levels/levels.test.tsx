@@ -3,23 +3,19 @@
  */
 import { jest } from '@jest/globals'
 import { act, fireEvent, screen, waitFor } from '@testing-library/react'
-import { examineAudio, type AudioReport } from '@/core/audio'
+import { examineAudio } from '@/core/audio'
 import { createBandFilter, whiteNoise } from '@/core/dsp'
-import { emptySheet, HOLD_GOOD_MS, receiveTarget, withDose } from '@/core/levels'
+import { emptySheet, HOLD_GOOD_MS } from '@/core/levels'
 import type { HeardAudio } from '@/engine/station/state'
 import { createFaultyReceiver, type FaultAmount } from '@/standins'
 import { RadioScreen } from '../radio/RadioScreen'
-import { answer, noon, serve, show } from '../testing'
+import { answer, heardAudio, noon, serve, show } from '../testing'
 import { LevelsScreen } from './LevelsScreen'
 
 const RATE = 12_000
 const good = createBandFilter(RATE, 200, 2900)(whiteNoise(11 * RATE, 0.004, 3)).subarray(RATE)
-const judged = (report: AudioReport): HeardAudio => {
-  const target = receiveTarget(report)
-  return { ...report, target, findings: withDose(report.findings, target), utcMs: noon }
-}
 const hearing = (...faults: FaultAmount[]): HeardAudio =>
-  judged(examineAudio(createFaultyReceiver(faults, { rateHz: RATE, seed: 2, noiseRms: 0.004 }).push(good), RATE))
+  heardAudio(examineAudio(createFaultyReceiver(faults, { rateHz: RATE, seed: 2, noiseRms: 0.004 }).push(good), RATE))
 const listening = { source: { kind: 'microphone', label: 'Reed Box audio', warnings: [], pace: 1 } } as const
 
 beforeEach(() => {
@@ -105,7 +101,7 @@ describe('LevelsScreen', () => {
     const { store, levels } = show(<LevelsScreen />, { state: { ...listening, audio: hearing() } })
     fireEvent.click(screen.getByRole('button', { name: 'Antenna is off: listen' }))
     expect(levels.restart).toHaveBeenCalledWith(false)
-    const quiet = judged(examineAudio([good.map((v) => v / 10)], RATE))
+    const quiet = heardAudio(examineAudio([good.map((v) => v / 10)], RATE))
     act(() => store.setState({ audio: quiet }))
     fireEvent.click(screen.getByRole('button', { name: 'Antenna is on: listen' }))
     act(() => store.setState({ audio: hearing() }))

@@ -1,15 +1,11 @@
 'use client'
 import type { ReactNode } from 'react'
 import Button from '@mui/material/Button'
-import MenuItem from '@mui/material/MenuItem'
-import TextField from '@mui/material/TextField'
 import { bandOf } from '@/core/log'
 import { MODES, type SoundModeId } from '@/core/modes'
-import { setRadio } from '../connect/links/linkApi'
-import { useLive } from '../live/StationProvider'
 import { ActivationProgress } from '../plan/ActivationProgress'
-import { useDialOfRadio } from '../live/useDialOfRadio'
 import { formatKilohertz } from '../parts/formats'
+import { DialField, useDial } from './DialField'
 import { FrontGate } from './FrontGate'
 import styles from './modes.module.css'
 
@@ -25,15 +21,8 @@ export function DialBar({
   onProblem: (why: string) => void
   children?: ReactNode
 }) {
-  const { profile, saveStation } = useLive()
-  const { dials, radio } = MODES[mode]
-  const readHz = useDialOfRadio()
-  const dial = readHz ?? profile.station.dialFrequencyHz
-  const setDial = (hz: number) => {
-    const failed = (error: Error) => onProblem(error.message)
-    if (readHz !== undefined) void setRadio(hz).catch(failed)
-    void saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }).catch(failed)
-  }
+  const { radio } = MODES[mode]
+  const { dial, readHz, assumed, setDial } = useDial(onProblem)
   return (
     <div className={styles.head}>
       <div className={styles.bar}>
@@ -42,26 +31,13 @@ export function DialBar({
         {dial !== null && (
           <span className="muted">
             {bandOf(dial) ?? 'outside the bands'}, {radio.words}
-            {readHz === undefined ? '' : ', read from the radio'}
+            {readHz === undefined ? (assumed ? ', of the practice band' : '') : ', read from the radio'}
           </span>
         )}
         {children}
         <ActivationProgress />
-        <TextField
-          select
-          size="small"
-          label="Set the dial"
-          value={dial !== null && dials.some((d) => d.dialFrequencyHz === dial) ? String(dial) : ''}
-          onChange={(e) => setDial(Number(e.target.value))}
-          sx={{ minWidth: 190, ml: 'auto' }}
-        >
-          {dials.map((d) => (
-            <MenuItem key={d.dialFrequencyHz} value={String(d.dialFrequencyHz)}>
-              {d.band} · {formatKilohertz(d.dialFrequencyHz)} kHz{d.note ? ` (${d.note})` : ''}
-            </MenuItem>
-          ))}
-        </TextField>
-        {dial !== null && readHz === undefined && (
+        <DialField onProblem={onProblem} />
+        {dial !== null && readHz === undefined && !assumed && (
           <Button variant="outlined" onClick={() => setDial(dial)}>
             Confirm frequency
           </Button>

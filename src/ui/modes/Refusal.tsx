@@ -2,6 +2,7 @@
 import Link from 'next/link'
 import Button from '@mui/material/Button'
 import Popover from '@mui/material/Popover'
+import { DialField } from './DialField'
 import type { Refused } from './useAttempt'
 import styles from './modes.module.css'
 
@@ -14,6 +15,7 @@ const MENDED_AT: Record<string, { href: string; label: string }> = {
 /** Why nothing was begun: where the finger is, with what mends it one tap away. */
 export function Refusal({ refusal, onClose }: { refusal: Refused | undefined; onClose: () => void }) {
   const mended = refusal && MENDED_AT[refusal.need]
+  const dial = refusal?.need === 'dial'
   return (
     <Popover
       open={refusal !== undefined}
@@ -24,14 +26,15 @@ export function Refusal({ refusal, onClose }: { refusal: Refused | undefined; on
     >
       <div className={styles.refusal}>
         <p role="alert">{refusal?.why}</p>
+        {dial && <DialField onSet={onClose} />}
         <div className={styles.refusalActs}>
           {mended && (
             <Button component={Link} href={mended.href} variant="contained">
               {mended.label}
             </Button>
           )}
-          <Button variant={mended ? 'outlined' : 'contained'} onClick={onClose} autoFocus>
-            OK
+          <Button variant={mended || dial ? 'outlined' : 'contained'} onClick={onClose} autoFocus>
+            {dial ? 'Not now' : 'OK'}
           </Button>
         </div>
       </div>

@@ -113,11 +113,11 @@ export class ExchangeRunner {
   }
 
   private manner(): ExchangeManner {
-    const { call, locator, finish, maxTries, maxCqTries, cqWord, opening, callerOrder } = {
+    const { call, locator, finish, maxTries, maxCqTries, cqAgain, cqWord, opening, callerOrder } = {
       ...this.host.profile(),
       ...this.host.profile().modes.ft8,
     }
-    return { ownCall: call, ownLocator: locator, finish, maxTries, maxCqTries, opening, callerOrder, ...(cqWord && { cqWord }) }
+    return { ownCall: call, ownLocator: locator, finish, maxTries, maxCqTries, cqAgain, opening, callerOrder, ...(cqWord && { cqWord }) }
   }
 
   heard(slotIndex: number, decodes: readonly Ft8Decode[], early: boolean): void {

@@ -1,6 +1,8 @@
 'use client'
 import { useState } from 'react'
 import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
 import ToggleButton from '@mui/material/ToggleButton'
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup'
 import { describeExchange, likelyNext, SLOT_MS, type Intruder } from '@/core/ft8'
@@ -127,6 +129,7 @@ export function ExchangePanel(props: ExchangePanelProps) {
                   odd :15 :45
                 </ToggleButton>
               </ToggleButtonGroup>
+              <CqAgain />
             </>
           )}
           {!writing && (
@@ -137,6 +140,35 @@ export function ExchangePanel(props: ExchangePanelProps) {
         </div>
       </div>
     </section>
+  )
+}
+
+const CQ_AGAIN = [0, 1, 2, 3, 5, 10] as const
+
+/** How often CQ goes on by itself after a contact, while somebody is at the station. */
+function CqAgain() {
+  const { profile, saveStation } = useLive()
+  const { ft8 } = profile.station.modes
+  return (
+    <TextField
+      select
+      size="small"
+      label="CQ again after a contact"
+      value={(CQ_AGAIN as readonly number[]).includes(ft8.cqAgain) ? ft8.cqAgain : 0}
+      onChange={(e) =>
+        void saveStation({
+          ...profile.station,
+          modes: { ...profile.station.modes, ft8: { ...ft8, cqAgain: Number(e.target.value) } },
+        }).catch(() => undefined)
+      }
+      sx={{ minWidth: 210 }}
+    >
+      {CQ_AGAIN.map((times) => (
+        <MenuItem key={times} value={times}>
+          {times === 0 ? 'Not by itself' : `By itself, ${times === 1 ? 'once' : `${times} times`}`}
+        </MenuItem>
+      ))}
+    </TextField>
   )
 }
 

@@ -11,7 +11,7 @@ import { useDialOfRadio } from '../../live/useDialOfRadio'
 import { counted } from '../../parts/formats'
 import { useSteadyOrder } from '../../parts/useSteadyOrder'
 import { StationRow } from './StationRow'
-import { isShown, ORDERS, orderViews, SHOWN, viewStations, type Order, type Shown } from './stationOrder'
+import { isShown, leadingCall, ORDERS, orderViews, SHOWN, viewStations, type Order, type Shown } from './stationOrder'
 import styles from './SlotsScreen.module.css'
 
 const ROW_PX = 56
@@ -69,6 +69,7 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
   const answer = useCallback((call: string) => aimed(call, () => onAnswer(call)), [aimed, onAnswer])
   const scroller = useRef<HTMLDivElement>(null)
   // eslint-disable-next-line react-hooks/incompatible-library
+  const leads = other ? undefined : leadingCall(ordered)
   const rows = useVirtualizer({ count: ordered.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_PX, overscan: 8 })
 
   const onKey = (event: KeyboardEvent<HTMLDivElement>) => {
@@ -140,6 +141,7 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
                     unit={profile.settings.distanceUnit}
                     onAnswer={answer}
                     busy={other === view.heard.call}
+                    leads={view.heard.call === leads}
                   />
                 </div>
               )

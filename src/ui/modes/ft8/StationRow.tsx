@@ -26,14 +26,14 @@ function wordDoing(doing: Doing): string {
 }
 
 /** What the log has to say of a station, in a few words. */
-function wordLog({ here, before, newLocator, newEntity, entity, open }: StationView): string {
+function wordLog({ here, before, fresh, entity, open }: StationView): string {
   if (open) return 'broke off: can be finished'
   if (before) {
     const when = `${here ? 'worked' : (before.band ?? 'worked')} ${formatUtcDate(before.startedUtcMs)}`
     return before.name ? `${when}, ${before.name}` : when
   }
-  if (newEntity) return `new: ${entity}`
-  return newLocator ? 'new locator' : ''
+  if (fresh === 'entity') return `new: ${entity}`
+  return fresh === 'locator' ? 'new locator' : ''
 }
 
 interface StationRowProps {
@@ -42,10 +42,12 @@ interface StationRowProps {
   unit: 'km' | 'mi'
   onAnswer: (call: string) => void
   busy: boolean
+  /** The one that the eye is led to. */
+  leads: boolean
 }
 
 /** One station: who, where, what it does, how far, how strong lately, and the button that answers it. */
-export const StationRow = memo(function StationRow({ view, slotNow, unit, onAnswer, busy }: StationRowProps) {
+export const StationRow = memo(function StationRow({ view, slotNow, unit, onAnswer, busy, leads }: StationRowProps) {
   const { heard, path, mine, quiet, open, entity, snrDb } = view
   const log = wordLog(view)
   const verb = open ? 'Resume' : 'Answer'
@@ -96,7 +98,7 @@ export const StationRow = memo(function StationRow({ view, slotNow, unit, onAnsw
       <Strengths heard={heard} slotNow={slotNow} snr={snrDb} />
       <Button
         data-answer
-        variant={!quiet && (mine || open || (heard.doing.kind === 'callingAll' && !view.here)) ? 'contained' : 'outlined'}
+        variant={leads ? 'contained' : 'outlined'}
         disabled={busy}
         onClick={() => onAnswer(heard.call)}
         sx={{ px: 1, whiteSpace: 'nowrap' }}

@@ -8,7 +8,7 @@ import { heardAs, hearSlot, reduceExchange, type StationsHeard } from '@/core/ft
 import type { Slices } from '@/engine/port/stationPort'
 import { show as showIn, type AnyState } from '../../testing'
 import { ExchangePanel } from './ExchangePanel'
-import { isShown, orderViews, viewStations, type Order, type Shown, type Surroundings } from './stationOrder'
+import { isShown, leadingCall, orderViews, viewStations, type Order, type Shown, type Surroundings } from './stationOrder'
 
 const decode = (text: string, snrDb = -8) => heardAs(text, { snrDb })!
 
@@ -160,6 +160,26 @@ describe('stations in order', () => {
     ['forMe', 2],
     ['new', 2],
   ] as [Shown, number][])('%s shows %i', (shown, count) => expect(views.filter((v) => isShown(v, shown))).toHaveLength(count))
+
+  it('leads the eye to one row: who calls us, else the first that can be answered', () => {
+    const now = orderViews(views, 'now')
+    expect(leadingCall(now)).toBe('Q9EE')
+    expect(leadingCall(now.filter((v) => v.heard.call !== 'Q9EE'))).toBe('Q1AA')
+    expect(leadingCall(now.filter((v) => !v.mine && !v.open))).toBe('Q4AB')
+    expect(leadingCall(orderViews(views, 'call'))).toBe('Q9EE')
+    expect(leadingCall(now.filter((v) => v.quiet || v.here))).toBeUndefined()
+  })
+
+  it('says new only of what is rare among those heard', () => {
+    const at = (locators: string[]) =>
+      viewStations(Object.values(stations), {
+        ...{ slotNow: 101, ownLocator: 'JN97LK', band: '20m', worked, unfinished: [] },
+        places: { locators, entities: [] },
+      }).filter((v) => v.fresh === 'locator')
+    expect(at(['JO31', 'JO22', 'JN97']).map((v) => v.heard.call)).toEqual(['Q9EE'])
+    // After the first contact nearly everybody would be new.
+    expect(at(['KN44'])).toEqual([])
+  })
 
   it('puts who broke off first while it is heard, and behind those that call once it has faded out', () => {
     const at = (slotNow: number) => {

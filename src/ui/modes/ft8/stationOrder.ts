@@ -22,6 +22,8 @@ export interface StationView {
   before: WorkedBefore | undefined
   newLocator: boolean
   newEntity: boolean
+  /** What is new of it and not of nearly all: a mark that most rows bear tells nothing. */
+  fresh: 'entity' | 'locator' | undefined
   /** Calls or answers this station. */
   mine: boolean
   quiet: boolean
@@ -50,30 +52,48 @@ export interface Surroundings {
 export function viewStations(stations: Iterable<HeardStation>, around: Surroundings): StationView[] {
   const { slotNow, ownLocator, band, worked, places, unfinished } = around
   const open = new Map(unfinished.map((u) => [u.otherCall, u.endedUtcMs]))
-  return [...stations].map((heard) => {
-    const contacts = worked[heard.call] ?? []
-    const here = contacts.find((w) => w.band === (band ?? null) && w.mode === 'FT8')
-    const entity = allocationOf(heard.call)
-    const toMe = heard.doing.kind === 'callingMe' || heard.doing.kind === 'workingMe'
-    // What it said last belongs to the contact that has just been made.
-    const justWorked = here !== undefined && heard.lastSlotIndex * SLOT_MS - here.startedUtcMs < JUST_MS
-    return {
-      heard,
-      path: pathBetween(ownLocator, heard.locator),
-      entity,
-      here,
-      before: here ?? contacts[0],
-      // Where nothing was worked yet everything is new, and saying so helps nobody.
-      newLocator: heard.locator !== undefined && places.locators.length > 0 && !places.locators.includes(heard.locator.slice(0, 4)),
-      newEntity: entity !== undefined && places.entities.length > 0 && !places.entities.includes(entity),
-      mine: toMe && !justWorked,
-      quiet: slotNow - heard.lastSlotIndex > QUIET_AFTER_SLOTS,
-      open: open.has(heard.call),
-      justTried: slotNow * SLOT_MS - (open.get(heard.call) ?? -Infinity) < LET_BE_MS,
-      snrDb: heard.strengths[heard.strengths.length - 1]!.snrDb,
-    }
-  })
+  return markFresh(
+    [...stations].map((heard) => {
+      const contacts = worked[heard.call] ?? []
+      const here = contacts.find((w) => w.band === (band ?? null) && w.mode === 'FT8')
+      const entity = allocationOf(heard.call)
+      const toMe = heard.doing.kind === 'callingMe' || heard.doing.kind === 'workingMe'
+      // What it said last belongs to the contact that has just been made.
+      const justWorked = here !== undefined && heard.lastSlotIndex * SLOT_MS - here.startedUtcMs < JUST_MS
+      return {
+        heard,
+        path: pathBetween(ownLocator, heard.locator),
+        entity,
+        here,
+        before: here ?? contacts[0],
+        // Where nothing was worked yet everything is new, and saying so helps nobody.
+        newLocator: heard.locator !== undefined && places.locators.length > 0 && !places.locators.includes(heard.locator.slice(0, 4)),
+        newEntity: entity !== undefined && places.entities.length > 0 && !places.entities.includes(entity),
+        mine: toMe && !justWorked,
+        quiet: slotNow - heard.lastSlotIndex > QUIET_AFTER_SLOTS,
+        open: open.has(heard.call),
+        justTried: slotNow * SLOT_MS - (open.get(heard.call) ?? -Infinity) < LET_BE_MS,
+        snrDb: heard.strengths[heard.strengths.length - 1]!.snrDb,
+      }
+    }),
+  )
 }
+
+const MOST = 0.5
+
+function markFresh(views: readonly Omit<StationView, 'fresh'>[]): StationView[] {
+  const tells = (flag: 'newEntity' | 'newLocator') => views.filter((view) => view[flag]).length <= Math.max(1, MOST * views.length)
+  const entity = tells('newEntity')
+  const locator = tells('newLocator')
+  return views.map((view) => ({
+    ...view,
+    fresh: view.newEntity && entity ? 'entity' : view.newLocator && locator ? 'locator' : undefined,
+  }))
+}
+
+/** The one row that the eye is led to: the first, in the order shown, that can be answered with sense now. */
+export const leadingCall = (views: readonly StationView[]): string | undefined =>
+  (views.find((view) => view.mine && !view.quiet) ?? views.find((view) => !view.quiet && !view.justTried && isWorkable(view)))?.heard.call
 
 /** Whether it could be answered now: it calls anyone, or is about to be free, and was not worked here. */
 const isWorkable = ({ heard, quiet, here, mine, open }: StationView) =>

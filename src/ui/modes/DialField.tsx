@@ -1,0 +1,48 @@
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import { MODES, practiceDialHz } from '@/core/modes'
+import { setRadio } from '../connect/links/linkApi'
+import { useLive, useStation } from '../live/StationProvider'
+import { useDialOfRadio } from '../live/useDialOfRadio'
+import { formatKilohertz } from '../parts/formats'
+
+/** Where the dial stands, how that is known, and what sets it: the radio too, where its control line is read. */
+export function useDial(onProblem?: (why: string) => void) {
+  const { profile, saveStation } = useLive()
+  const dials = useStation((s) => MODES[s.mode].dials)
+  const practice = useStation((s) => s.source.kind === 'practice')
+  const readHz = useDialOfRadio()
+  const set = readHz ?? profile.station.dialFrequencyHz
+  const setDial = async (hz: number) => {
+    try {
+      await Promise.all([
+        readHz === undefined ? undefined : setRadio(hz),
+        saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }),
+      ])
+    } catch (error) {
+      onProblem?.((error as Error).message)
+    }
+  }
+  return { dial: set ?? (practice ? practiceDialHz(dials) : null), readHz, dials, assumed: set === null, setDial }
+}
+
+/** The customary frequencies of the mode in front, to be chosen from. */
+export function DialField({ onProblem, onSet }: { onProblem?: (why: string) => void; onSet?: () => void }) {
+  const { dial, dials, setDial } = useDial(onProblem)
+  return (
+    <TextField
+      select
+      size="small"
+      label="Set the dial"
+      value={dial !== null && dials.some((d) => d.dialFrequencyHz === dial) ? String(dial) : ''}
+      onChange={(e) => void setDial(Number(e.target.value)).then(onSet)}
+      sx={{ minWidth: 190, ml: 'auto' }}
+    >
+      {dials.map((d) => (
+        <MenuItem key={d.dialFrequencyHz} value={String(d.dialFrequencyHz)}>
+          {d.band} · {formatKilohertz(d.dialFrequencyHz)} kHz{d.note ? ` (${d.note})` : ''}
+        </MenuItem>
+      ))}
+    </TextField>
+  )
+}
