@@ -186,6 +186,7 @@ const CASES: [string, World, LinkTarget, LinkFault | 'works', Rung?][] = [
     'answers',
   ],
   ['the port is not there', build('nothing', { at: serial(B) }), cat('ascii-9'), 'port-missing', 'port'],
+  ['the port is not there, and the radio on another', build('ascii-9', { at: serial(B) }), cat('ascii-9'), 'port-missing', 'port'],
   ['no port is there at all', new World(), cat('ascii-9'), 'port-missing', 'port'],
   ['another program holds the port', build('ascii-9', { fault: 'busy' }), cat('ascii-9'), 'port-busy', 'port'],
   ['the user may not use the port', build('ascii-9', { fault: 'permission' }), cat('ascii-9'), 'no-permission', 'port'],

@@ -73,6 +73,7 @@ export {
   type LinkStandinRequest,
   type LinkState,
   type TriedLink,
+  type HeardFrame,
   type WireEntry,
 } from './linkContracts'
 export { dropKey, keyRightEnded, stillAlive, takeKey, WATCHDOG_MS, type KeyRight } from './keyRight'

@@ -118,7 +118,19 @@ const diagnosisSchema = z.object({
     .nullable(),
 })
 
-const frameSchema = z.object({ sequence: z.number(), utcMs: z.number(), line: z.string(), kind: z.string(), text: z.string() })
+const frameSchema = z.object({
+  sequence: z.number(),
+  utcMs: z.number(),
+  from: z.string(),
+  to: z.string(),
+  /** Digipeaters in order; `repeated` once it has sent the frame on. */
+  via: z.array(z.object({ call: z.string(), repeated: z.boolean() })),
+  /** All of that in one line, as monitors show it. */
+  line: z.string(),
+  kind: z.string(),
+  text: z.string(),
+})
+export type HeardFrame = z.infer<typeof frameSchema>
 const wireSchema = z.object({
   sequence: z.number(),
   link: z.enum(TRIED_LINKS),

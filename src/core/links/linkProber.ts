@@ -8,6 +8,8 @@ import { SERIAL_SPEEDS } from './speedFinder'
 /** What the prober needs from where it runs. */
 export interface ProberHost extends TalkHost {
   listPorts(): Promise<readonly string[]>
+  /** What the link had heard before it was let go for this climb, in words; undefined when nothing. */
+  heardBefore?: string | undefined
   /** Keys the radio for a moment, through the gate, because a person asked for it. @returns what was seen of it */
   keyForAMoment?(): Promise<{ keyed: boolean | null; unkeyed: boolean | null; words: string }>
 }
@@ -59,9 +61,17 @@ export class LinkProber {
   private async probePower(): Promise<Finding> {
     const heard = await this.ask(this.target.port, this.target.serialBaud)
     if (heard.bytes > 0) return good(`Something talks on ${describePort(this.target.port)}, so it is powered.`)
+    if (this.host.heardBefore !== undefined) return good(`${this.host.heardBefore}, so it is powered.`)
+    // Where the port itself cannot be opened, the next rung says more than anybody who is asked.
+    if (!heard.outcome.ok) return unsure('Nothing can be heard through a port that does not open.')
+    if (await this.talksHere(this.target.port)) return good(`Something talks on ${describePort(this.target.port)}, so it is powered.`)
+    const elsewhere = await this.elsewhere()
+    if (elsewhere) return good(`${this.words()} answers on ${elsewhere.path}, so it is powered.`)
     return {
       outcome: 'unsure',
-      evidence: 'Nothing has been heard of it yet.',
+      evidence: hasSerialSpeed(this.target.port)
+        ? 'It is silent at every speed, and on every other port of this computer.'
+        : `${describePort(this.target.port)} takes the connection and says nothing.`,
       question: 'Is it switched on, is its lamp lit, and is every lead in to the stop?',
     }
   }
@@ -71,12 +81,23 @@ export class LinkProber {
     const name = describePort(port)
     if (port.kind === 'serial') {
       const listed = await this.host.listPorts()
-      if (!listed.includes(port.path))
+      if (!listed.includes(port.path)) {
+        const elsewhere = await this.elsewhere()
+        if (elsewhere)
+          return {
+            ...bad(
+              'port-missing',
+              `${name} is not there, but ${this.words()} answers on ${elsewhere.path}, at ${elsewhere.serialBaud} baud.`,
+              `Choose ${elsewhere.path}.`,
+            ),
+            fix: { port: { kind: 'serial', path: elsewhere.path }, serialBaud: elsewhere.serialBaud },
+          }
         return bad(
           'port-missing',
           `${name} is not there. ${listed.length === 0 ? 'This computer has no serial port at all.' : `There are ${listed.join(', ')}.`}`,
           'Plug the interface in, try another lead and another socket, and choose the port that appears.',
         )
+      }
     }
     const { outcome } = await this.ask(port, this.target.serialBaud)
     if (outcome.ok) return good(`${name} can be opened.`)
@@ -114,22 +135,16 @@ export class LinkProber {
     const found = await this.atAnySpeed(port)
     if (found) return good(`${name} answers${found.serialBaud === serialBaud ? '' : `, at ${found.serialBaud} baud`}.`)
     if (await this.talksHere(port)) return good(`Something talks on ${name}.`)
-    // A browser's port was picked by hand: the field computer's are no likelier.
-    const others = port.kind === 'serial' ? await this.host.listPorts() : []
-    for (const path of others) {
-      const other: PortChoice = { kind: 'serial', path }
-      if (samePort(other, port)) continue
-      const elsewhere = await this.atAnySpeed(other)
-      if (elsewhere)
-        return {
-          ...bad(
-            'wrong-port',
-            `${name} is silent, but ${this.words()} answers on ${path}, at ${elsewhere.serialBaud} baud.`,
-            `Choose ${path}.`,
-          ),
-          fix: { port: other, serialBaud: elsewhere.serialBaud },
-        }
-    }
+    const elsewhere = await this.elsewhere()
+    if (elsewhere)
+      return {
+        ...bad(
+          'wrong-port',
+          `${name} is silent, but ${this.words()} answers on ${elsewhere.path}, at ${elsewhere.serialBaud} baud.`,
+          `Choose ${elsewhere.path}.`,
+        ),
+        fix: { port: { kind: 'serial', path: elsewhere.path }, serialBaud: elsewhere.serialBaud },
+      }
     return unsure(`${name} is silent at every speed, and so are the other ports.`)
   }
 
@@ -238,6 +253,7 @@ export class LinkProber {
     const listened = await this.talk.listenForFrame(port, serialBaud, LISTEN_FOR_FRAMES_MS)
     if (!listened.outcome.ok) return fromFault(listened.outcome.fault ?? 'other', describePort(port), listened.outcome.error)
     if (listened.line !== undefined) return good(`It hears: ${listened.line}.`)
+    if (this.host.heardBefore !== undefined) return good(`${this.host.heardBefore}; nothing in the last ${LISTEN_FOR_FRAMES_MS / 1000} s.`)
     return {
       ...bad(
         'deaf',
@@ -280,6 +296,18 @@ export class LinkProber {
 
   private async atAnySpeed(port: PortChoice): Promise<{ serialBaud: number } | undefined> {
     for (const serialBaud of this.speeds()) if (this.understood(await this.ask(port, serialBaud))) return { serialBaud }
+    return undefined
+  }
+
+  /** Another port of the computer on which what is meant answers. A browser's port was picked by hand: others are no likelier. */
+  private async elsewhere(): Promise<{ path: string; serialBaud: number } | undefined> {
+    const { port } = this.target
+    if (port.kind !== 'serial') return undefined
+    for (const path of await this.host.listPorts()) {
+      const other: PortChoice = { kind: 'serial', path }
+      const found = samePort(other, port) ? undefined : await this.atAnySpeed(other)
+      if (found) return { path, ...found }
+    }
     return undefined
   }
 

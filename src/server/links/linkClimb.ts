@@ -23,6 +23,8 @@ export interface LinkClimbHost {
   targetOf: (link: TriedLink) => LinkTarget | undefined
   /** Key lines as they are while receiving, where there are any. */
   restLines: () => SerialLines | undefined
+  /** What the link has heard by now, in words. */
+  heardBefore: (link: TriedLink) => string | undefined
   letGo: (link: TriedLink) => Promise<void>
   takeUpAgain: (link: TriedLink) => Promise<void>
   onVerdict: (link: TriedLink, verdict: Verdict) => void
@@ -50,10 +52,12 @@ export class LinkClimb {
     const { host } = this
     const target = host.targetOf(request.link)
     if (!target) return { ok: false, error: 'Choose the port first.' }
+    const heardBefore = host.heardBefore(request.link)
     await host.letGo(request.link)
     const restLines = host.restLines()
     const prober = new LinkProber(target, {
       listPorts: host.listPorts,
+      heardBefore,
       createPort: host.createPort,
       ...(restLines && { restLines }),
       monotonicMs: host.monotonicMs,

@@ -128,6 +128,7 @@ export class LinkHub implements Hub {
       createPort: (port, serialBaud) => createPort(port, serialBaud, this.restsHigh()),
       targetOf: (link) => this.targetOf(link),
       restLines: () => (this.keyedByLine() ? this.idleLines() : undefined),
+      heardBefore: (link) => (link === 'tnc' ? this.tnc.heardBefore() : undefined),
       letGo: (link) => this.letGo(link),
       takeUpAgain: (link) => this.inOrder(() => (link === 'control' ? this.openControl() : this.tnc.open())),
       onVerdict: (link, verdict) => options.onVerdict?.(link, verdict),

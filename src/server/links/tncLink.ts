@@ -24,6 +24,9 @@ export interface TncLinkHost {
   changed: () => void
 }
 
+/** What was heard this long ago says that the link works now. */
+const FRESH_S = 300
+
 /** The line to a TNC in KISS: its parameters, its frames, and its revival when it has fallen out of KISS. */
 export class TncLink {
   private port: PortKeeper | undefined
@@ -84,6 +87,13 @@ export class TncLink {
     this.revive({ type: 'tick', nowMs })
   }
 
+  /** The last frame heard, in words, while it is fresh: the ladder need not wait for another one. */
+  heardBefore(): string | undefined {
+    const last = this.frames.at(-1)
+    const agoS = last && (this.host.utcMs() - last.utcMs) / 1000
+    return agoS === undefined || agoS > FRESH_S ? undefined : `It heard ${last!.line} ${Math.max(0, Math.round(agoS))} s ago`
+  }
+
   state(): LinkState['tnc'] {
     return {
       state: lineState(this.port, this.frames.length > 0 ? 'talking' : this.bytes > 0 ? 'silent' : 'open'),
@@ -128,10 +138,11 @@ export class TncLink {
         this.badFrames++
         continue
       }
-      const { kind, info } = parsed.value
+      const { kind, info, source, destination, path } = parsed.value
       const entry = {
         sequence: wire.next(),
         utcMs: utcMs(),
+        ...{ from: source, to: destination, via: path },
         line: frameLine(parsed.value),
         kind,
         text: textOf(info).slice(0, LONGEST_TEXT),

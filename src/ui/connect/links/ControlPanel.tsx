@@ -50,7 +50,7 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
         />
       }
     >
-      <LinkStatusLine state={state?.state ?? 'off'} detail={state?.detail ?? ''} words={CONTROL_WORDS[state?.state ?? 'off']} />
+      <LinkStatusLine link="control" links={links} words={CONTROL_WORDS} />
       {state?.state === 'talking' && (
         <p className={styles.readings}>
           {state.frequencyHz !== null && <span className={styles.dial}>{formatKilohertz(state.frequencyHz)} kHz</span>}

@@ -1,5 +1,5 @@
 'use client'
-import { LINE_STATES, type LinkConfig, type LinkState } from '@/core/links'
+import { LINE_STATES, RUNG_NAMES, type LinkConfig, type LinkState, type TriedLink } from '@/core/links'
 import { panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 
@@ -12,12 +12,29 @@ export interface LinkPartProps {
   apply: React.ReactNode
 }
 
-/** In one line how a link is. */
-export function LinkStatusLine({ state, detail, words }: { state: LinkState['control']['state']; detail: string; words: string }) {
+interface StatusLineProps {
+  link: TriedLink
+  links: LinkState | undefined
+  /** What each state is called. */
+  words: Record<LinkState['control']['state'], string>
+}
+
+/** In one line how a link is. What its ladder found wrong stands in it until it is tried again: a line that talks is not a link that works. */
+export function LinkStatusLine({ link, links, words }: StatusLineProps) {
+  const { state, detail } = links?.[link] ?? { state: 'off' as const, detail: '' }
+  const verdict = links?.diagnosis?.link === link ? links.diagnosis.now.verdict : undefined
+  if (verdict && !verdict.ok && state !== 'off')
+    return (
+      <p className={panelStyles.row} aria-live="polite">
+        <StateMark state="missing" size={22} />
+        <strong>Does not work: {RUNG_NAMES[verdict.rung].toLowerCase()}</strong>
+        <span className="muted">{state === 'talking' ? `${words[state]}, but: ${verdict.evidence}` : verdict.evidence}</span>
+      </p>
+    )
   return (
     <p className={panelStyles.row} aria-live="polite">
       <StateMark state={LINE_STATES[state]} size={22} />
-      <strong>{words}</strong>
+      <strong>{words[state]}</strong>
       {state !== 'off' && <span className="muted">{detail}</span>}
     </p>
   )

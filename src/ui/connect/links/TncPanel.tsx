@@ -6,9 +6,9 @@ import TextField from '@mui/material/TextField'
 import { AIR_BAUDS, type LinkConfig, type LinkState } from '@/core/links'
 import { adviseParameters, costOfParameters } from '@/core/packet'
 import { Panel, panelStyles } from '../../parts/Panel'
+import { FrameTable } from './FrameTable'
 import { Ladder } from './Ladder'
 import { LinkStatusLine, type LinkPartProps } from './LinkStatusLine'
-import styles from './links.module.css'
 import { PortFields } from './PortFields'
 import { Wire } from './Wire'
 
@@ -37,16 +37,8 @@ export function TncPanel({ config, links, change, onFix, apply }: LinkPartProps)
         <FormControlLabel control={<Switch checked={tnc.enabled} onChange={(e) => setTnc({ enabled: e.target.checked })} />} label="TNC" />
       }
     >
-      <LinkStatusLine state={state?.state ?? 'off'} detail={state?.detail ?? ''} words={TNC_WORDS[state?.state ?? 'off']} />
-      {state && state.frames.length > 0 && (
-        <ul className={styles.frames} aria-label="Frames heard">
-          {state.frames.slice(-5).map((frame) => (
-            <li key={frame.sequence}>
-              <strong className={styles.mono}>{frame.line}</strong> <span className="muted">{frame.kind}</span> {frame.text}
-            </li>
-          ))}
-        </ul>
-      )}
+      <LinkStatusLine link="tnc" links={links} words={TNC_WORDS} />
+      {state && state.frames.length > 0 && <FrameTable frames={state.frames} />}
       <div className={panelStyles.row} style={{ marginTop: 14 }}>
         <PortFields name="TNC" port={tnc.port} serialBaud={tnc.serialBaud} onChange={setTnc} />
         <TextField

@@ -113,17 +113,37 @@ describe('LinkPanels', () => {
     )
   })
 
+  it('does not call a link working whose ladder found it wrong', async () => {
+    const verdict = { ok: false, rung: 'hears', code: 'deaf', evidence: 'No frame came in 8 s.', advice: 'Open the squelch.' }
+    await open({
+      tnc: { state: 'talking', detail: '', badFrames: 0, frames: [] },
+      diagnosis: { link: 'tnc', now: { rungs: rungs({}), at: null, verdict } } as unknown as LinkState['diagnosis'],
+    })
+    expect(screen.getByText('Does not work: hears')).toBeTruthy()
+    expect(screen.queryByText('It hears')).toBeNull()
+  })
+
   it('shows frames and bytes', async () => {
     await open({
       tnc: {
         state: 'talking',
         detail: '',
         badFrames: 0,
-        frames: [{ sequence: 1, utcMs: 0, line: 'Q1ABC>Q1POS', kind: 'UI', text: 'at the ferry' }],
+        frames: [
+          {
+            ...{ sequence: 1, utcMs: 0, from: 'Q1ABC', to: 'Q1POS', line: 'Q1ABC>Q1POS,Q9HIL*', kind: 'UI', text: 'at the ferry' },
+            via: [{ call: 'Q9HIL', repeated: true }],
+          },
+        ],
       },
       wire: [{ sequence: 2, link: 'tnc', way: 'in', hex: 'C0 00', text: '··' }],
     })
-    expect(screen.getByRole('list', { name: 'Frames heard' }).textContent).toMatch(/Q1ABC>Q1POS UI at the ferry/)
+    const row = screen.getByRole('row', { name: /Q1ABC/ })
+    expect([...row.children].map((cell) => cell.textContent)).toEqual([
+      ...['00:00:00', 'Q1ABC', 'Q1POS', 'Q9HIL, repeated', 'UI', 'at the ferry'],
+    ])
+    fireEvent.click(screen.getByRole('switch', { name: 'Monitor lines' }))
+    expect(screen.getByText('Q1ABC>Q1POS,Q9HIL* UI at the ferry')).toBeTruthy()
     const switches = screen.getAllByRole('switch', { name: 'Show raw data' })
     fireEvent.click(switches[0]!)
     expect(screen.getByText('Nothing has crossed it yet.')).toBeTruthy()
