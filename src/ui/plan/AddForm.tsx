@@ -2,8 +2,18 @@ import type { ReactNode } from 'react'
 import Button from '@mui/material/Button'
 import { panelStyles } from '../parts/Panel'
 
-/** Fields of something to be added, what is wrong with them, and the button that adds it. */
-export function AddForm({ problem, onAdd, children }: { problem: string | undefined; onAdd: () => void; children: ReactNode }) {
+/** Fields of something to be added or changed, what is wrong with them, and the button that adds or changes it. */
+export function AddForm({
+  problem,
+  verb,
+  onAdd,
+  children,
+}: {
+  problem: string | undefined
+  verb: string
+  onAdd: () => void
+  children: ReactNode
+}) {
   return (
     <form
       onSubmit={(e) => {
@@ -21,7 +31,7 @@ export function AddForm({ problem, onAdd, children }: { problem: string | undefi
         </p>
       )}
       <Button type="submit" variant="contained" sx={{ mt: 1.5 }}>
-        Add it
+        {verb}
       </Button>
     </form>
   )

@@ -6,24 +6,38 @@ import { MODE_IDS, MODES } from '@/core/modes'
 import { PLAN_MODES, planBlockSchema, type PlanBlock } from '@/core/session'
 import { newId } from '@/engine/station/newId'
 import { formatKilohertz } from '../parts/formats'
+import { UtcDateTimeField } from '../parts/UtcFields'
 import { AddForm } from './AddForm'
 import { DraftField } from './DraftField'
 
+const kilohertzOf = (hz: number | null) => (hz === null ? null : hz / 1000)
 const QUARTER_MS = 15 * 60_000
 
-/** Adds a stretch to the plan. */
-export function BlockForm({ now, after, onAdd }: { now: number; after: number | undefined; onAdd: (block: PlanBlock) => void }) {
+interface BlockFormProps {
+  now: number
+  /** Where the last one ends: a new one goes on from there. */
+  after: number | undefined
+  /** The one to be changed; undefined for a new one. */
+  given: PlanBlock | undefined
+  onDone: (block: PlanBlock) => void
+}
+
+/** Adds an operating period to the plan, or changes one. */
+export function BlockForm({ now, after, given, onDone }: BlockFormProps) {
   const first = after !== undefined && after > now ? after : Math.ceil(now / QUARTER_MS) * QUARTER_MS
-  const [start, setStart] = useState(new Date(first).toISOString().slice(0, 16))
-  const [minutes, setMinutes] = useState<number | null>(60)
-  const [kilohertz, setKilohertz] = useState<number | null>(14_074)
-  const [mode, setMode] = useState<PlanBlock['mode']>('FT8')
-  const [note, setNote] = useState('')
+  const [startUtcMs, setStart] = useState<number | null>(given?.startUtcMs ?? first)
+  const [minutes, setMinutes] = useState<number | null>(given ? Math.round((given.endUtcMs - given.startUtcMs) / 60_000) : 60)
+  const [kilohertz, setKilohertz] = useState<number | null>(given ? kilohertzOf(given.dialFrequencyHz) : 14_074)
+  const [mode, setMode] = useState<PlanBlock['mode']>(given?.mode ?? 'FT8')
+  const [note, setNote] = useState(given?.note ?? '')
   const [problem, setProblem] = useState<string>()
   const add = () => {
-    const startUtcMs = Date.parse(`${start}Z`)
+    if (startUtcMs === null) {
+      setProblem('Say when it begins.')
+      return
+    }
     const block = {
-      id: newId(),
+      id: given?.id ?? newId(),
       startUtcMs,
       endUtcMs: startUtcMs + (minutes ?? 0) * 60_000,
       dialFrequencyHz: mode === 'Pause' || kilohertz === null ? null : Math.round(kilohertz * 1000),
@@ -31,21 +45,15 @@ export function BlockForm({ now, after, onAdd }: { now: number; after: number | 
       note,
     }
     const parsed = planBlockSchema.safeParse(block)
-    if (parsed.success) onAdd(parsed.data)
-    else setProblem(Number.isNaN(startUtcMs) ? 'Say when it begins.' : parsed.error.issues[0]!.message)
+    if (parsed.success) onDone(parsed.data)
+    else setProblem(parsed.error.issues[0]!.message)
   }
   const dials = MODE_IDS.map((id) => MODES[id]).find((of) => of.name === mode)?.dials ?? []
   const known = dials.some((d) => d.dialFrequencyHz === Math.round((kilohertz ?? 0) * 1000))
   return (
-    <AddForm problem={problem} onAdd={add}>
-      <TextField
-        label="Begins, UTC"
-        type="datetime-local"
-        value={start}
-        onChange={(e) => setStart(e.target.value)}
-        slotProps={{ inputLabel: { shrink: true } }}
-      />
-      <DraftField label="Minutes" value={minutes} onChange={setMinutes} />
+    <AddForm problem={problem} verb={given ? 'Change it' : 'Add it'} onAdd={add}>
+      <UtcDateTimeField label="Begins, UTC" value={startUtcMs} onChange={setStart} />
+      <DraftField label="Lasts, minutes" value={minutes} onChange={setMinutes} />
       <TextField select label="Mode" value={mode} onChange={(e) => setMode(e.target.value as PlanBlock['mode'])}>
         {PLAN_MODES.map((m) => (
           <MenuItem key={m} value={m}>

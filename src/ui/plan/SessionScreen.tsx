@@ -4,7 +4,16 @@ import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import { isLocator, locatorToPosition, sunTimes, type SunTimes } from '@/core/place'
 import { reckonPower } from '@/core/power'
-import { CALENDAR_LIMIT_BYTES, calendarToPlan, eventsBetween, judgePlan, wordEvent, type SessionPlan } from '@/core/session'
+import {
+  CALENDAR_LIMIT_BYTES,
+  calendarToPlan,
+  eventsBetween,
+  judgePlan,
+  wordEvent,
+  type Net,
+  type PlanBlock,
+  type SessionPlan,
+} from '@/core/session'
 import { newId } from '@/engine/station/newId'
 import { useFieldSetup, usePlan } from '../live/fieldDocuments'
 import { keyedSince } from '../live/keyedTime'
@@ -164,28 +173,30 @@ interface PartProps {
 
 function Blocks({ plan, save, amend, now }: PartProps & { now: number }) {
   const { tell } = useMessages()
-  const [adding, setAdding] = useState(false)
+  const [editing, setEditing] = useState<PlanBlock | 'new'>()
   const ordered = [...plan.blocks].sort((a, b) => a.startUtcMs - b.startUtcMs)
   return (
     <Panel
       title="Operating periods"
       aside={
-        <Button variant="outlined" onClick={() => setAdding(!adding)}>
-          {adding ? 'Close' : 'Add a period'}
+        <Button variant="outlined" onClick={() => setEditing(editing ? undefined : 'new')}>
+          {editing ? 'Close' : 'Add a period'}
         </Button>
       }
     >
-      {adding && (
+      {editing && (
         <BlockForm
+          key={editing === 'new' ? 'new' : editing.id}
           now={now}
           after={ordered[ordered.length - 1]?.endUtcMs}
-          onAdd={(block) => {
-            save({ ...plan, blocks: [...plan.blocks, block] })
-            setAdding(false)
+          given={editing === 'new' ? undefined : editing}
+          onDone={(block) => {
+            save({ ...plan, blocks: [...plan.blocks.filter((b) => b.id !== block.id), block] })
+            setEditing(undefined)
           }}
         />
       )}
-      {ordered.length === 0 && !adding && (
+      {ordered.length === 0 && !editing && (
         <p className="muted">None yet. A period says from when to when you are on a dial frequency, in which mode.</p>
       )}
       <ul className={styles.list}>
@@ -201,8 +212,12 @@ function Blocks({ plan, save, amend, now }: PartProps & { now: number }) {
                 {block.note && <span className="muted">, {block.note}</span>}
                 {formatUtcDate(startUtcMs) !== formatUtcDate(now) && <span className="muted">, {formatUtcDate(startUtcMs)}</span>}
               </span>
+              <Button onClick={() => setEditing(block)} aria-label={`Edit the period from ${formatUtc(startUtcMs).slice(0, 5)}`}>
+                Edit
+              </Button>
               <Button
                 onClick={() => {
+                  if (editing !== 'new' && editing?.id === block.id) setEditing(undefined)
                   save({ ...plan, blocks: plan.blocks.filter((b) => b.id !== block.id) })
                   tell({
                     kind: 'undo',
@@ -224,26 +239,29 @@ function Blocks({ plan, save, amend, now }: PartProps & { now: number }) {
 
 function Nets({ plan, save, amend }: PartProps) {
   const { tell } = useMessages()
-  const [adding, setAdding] = useState(false)
+  const [editing, setEditing] = useState<Net | 'new'>()
   const at = (minute: number) => `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
   return (
     <Panel
       title="Nets"
       aside={
-        <Button variant="outlined" onClick={() => setAdding(!adding)}>
-          {adding ? 'Close' : 'Add a net'}
+        <Button variant="outlined" onClick={() => setEditing(editing ? undefined : 'new')}>
+          {editing ? 'Close' : 'Add a net'}
         </Button>
       }
     >
-      {adding && (
+      {editing && (
         <NetForm
-          onAdd={(net) => {
-            save({ ...plan, nets: [...plan.nets, net] })
-            setAdding(false)
+          key={editing === 'new' ? 'new' : editing.id}
+          given={editing === 'new' ? undefined : editing}
+          onDone={(net) => {
+            const known = plan.nets.some((n) => n.id === net.id)
+            save({ ...plan, nets: known ? plan.nets.map((n) => (n.id === net.id ? net : n)) : [...plan.nets, net] })
+            setEditing(undefined)
           }}
         />
       )}
-      {plan.nets.length === 0 && !adding && <p className="muted">None yet. A net comes back every day or week by itself.</p>}
+      {plan.nets.length === 0 && !editing && <p className="muted">None yet. A net comes back every day or week by itself.</p>}
       <ul className={styles.list}>
         {plan.nets.map((net) => (
           <li key={net.id}>
@@ -255,8 +273,12 @@ function Nets({ plan, save, amend }: PartProps) {
               {net.frequencyHz !== null && `, ${(net.frequencyHz / 1e6).toFixed(3)} MHz`}
               {net.note && <span className="muted">, {net.note}</span>}
             </span>
+            <Button onClick={() => setEditing(net)} aria-label={`Edit the net ${net.name}`}>
+              Edit
+            </Button>
             <Button
               onClick={() => {
+                if (editing !== 'new' && editing?.id === net.id) setEditing(undefined)
                 save({ ...plan, nets: plan.nets.filter((n) => n.id !== net.id) })
                 tell({
                   kind: 'undo',

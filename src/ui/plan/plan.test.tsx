@@ -125,6 +125,26 @@ describe('SessionScreen', () => {
     await waitFor(() => expect(documents.plan).toMatchObject({ blocks: [], nets: [{ startMinute: 1080 }] }))
   })
 
+  it('changes a period and a net in their place, in 24 hours whatever the language', async () => {
+    const net = { id: id(2), name: 'River net', weekday: 2, startMinute: 19 * 60 + 5, durationMin: 30, frequencyHz: 145_500_000, note: '' }
+    const { documents } = server({ plan: { ...plan, nets: [net] }, field: defaultFieldSetup })
+    show(<SessionScreen />)
+    fireEvent.click(await screen.findByRole('button', { name: 'Edit the period from 11:00' }))
+    const hours = () => screen.getByRole('spinbutton', { name: 'Hours' })
+    expect(hours().textContent).toBe('11')
+    expect(screen.queryByRole('spinbutton', { name: 'Meridiem' })).toBeNull()
+    type('Lasts, minutes', '90')
+    fireEvent.click(screen.getByRole('button', { name: 'Change it' }))
+    await waitFor(() =>
+      expect(documents.plan).toMatchObject({ blocks: [{ id: id(1), startUtcMs: noon - hour, endUtcMs: noon + hour / 2 }] }),
+    )
+    fireEvent.click(screen.getByRole('button', { name: 'Edit the net River net' }))
+    expect(hours().textContent).toBe('19')
+    type('Name', 'Valley net')
+    fireEvent.click(screen.getByRole('button', { name: 'Change it' }))
+    await waitFor(() => expect(documents.plan).toMatchObject({ nets: [{ ...net, name: 'Valley net' }] }))
+  })
+
   it('reads a calendar file and says what it could not take', async () => {
     const { documents } = server({ plan: emptyPlan, field: defaultFieldSetup })
     show(<SessionScreen />)
