@@ -13,6 +13,8 @@ const SCREENS: readonly (readonly [path: string, action?: RegExp])[] = [
   ['/plan/exposure'],
   ['/station', /^Save the station$/],
   ['/connect', /^Stop listening$/],
+  ['/connect/control', /^Try the link/],
+  ['/connect/tnc'],
   ['/connect/setup'],
   ['/connect/pins'],
   ['/connect/network'],
@@ -148,6 +150,7 @@ test('by keyboard alone: from the first screen to a practice contact in the log 
     await press('Tab')
     await expect(page.getByRole('link', { name: 'Skip to the screen' })).toBeFocused()
     await press('Enter')
+    await expect(page.getByRole('main')).toBeFocused()
   }
   const start = page.getByRole('button', { name: 'Start the practice band' })
   await expect(start).toBeEnabled()

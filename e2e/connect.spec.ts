@@ -149,7 +149,7 @@ test('a radio on a serial port of this device is lent to the field computer, rea
     const serial = { requestPort: async () => new Port(), getPorts: async () => [] }
     Object.defineProperty(Navigator.prototype, 'serial', { configurable: true, get: () => serial })
   })
-  await page.goto(`${demo.url}/connect`)
+  await page.goto(`${demo.url}/connect/control`)
   const control = page.getByRole('region', { name: 'Control and keying of the radio' })
   await control.getByLabel('Reached by').click()
   await page.getByRole('option', { name: 'Serial port of this device' }).click()

@@ -70,7 +70,6 @@ try {
   // A practice receiver over UDP sets the clock.
   await page.getByRole('button', { name: 'Start it: practice receiver' }).click()
   await go('/clock')
-  await page.getByRole('button', { name: 'Open it: NMEA over UDP' }).click()
   await page.waitForTimeout(15_000)
   await shoot('clock')
   await go('/practise')
@@ -99,13 +98,14 @@ try {
   await page.getByRole('button', { name: 'Link to it: practice radio' }).click()
   await page.getByText('It is linked').waitFor()
   await go('/connect')
-  await page.getByText('The radio answers').waitFor()
+  await page.getByText('Keying').first().waitFor()
+  await page.waitForTimeout(1500)
   await shoot('connect')
   for (const part of ['setup', 'pins']) {
     await go(`/connect/${part}`)
     await shoot(`connect-${part}`)
   }
-  await go('/connect')
+  await go('/connect/control')
   await page.getByText('The radio answers').waitFor()
   const control = page.getByRole('region', { name: 'Control and keying of the radio' })
   await control.getByRole('button', { name: 'Try the link, rung by rung' }).click()

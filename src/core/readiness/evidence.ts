@@ -14,7 +14,7 @@ export const READY_IDS = ['call', 'locator', 'licence', 'tnc', 'audio', 'level',
 export type ReadyId = (typeof READY_IDS)[number]
 
 /** Where an operator mends something. */
-export type ReadyStage = 'station' | 'connect' | 'clock' | 'levels' | 'practise' | 'dial'
+export type ReadyStage = 'station' | 'connect' | 'connect/control' | 'connect/tnc' | 'clock' | 'levels' | 'practise' | 'dial'
 
 export interface ReadyItem {
   id: ReadyId

@@ -101,7 +101,7 @@ export function dialItem(
   const control = links?.control
   if (source !== 'practice' && source !== 'recording' && control && control.state !== 'off') {
     const frequencyHz = dialOfRadio(control, source)
-    const mend = { label: 'Try the link', stage: 'connect' as const }
+    const mend = { label: 'Try the link', stage: 'connect/control' as const }
     if (frequencyHz === undefined)
       return { ...base, state: 'attention', evidence: `the radio cannot be read: ${control.detail.replace(/\.$/, '')}`, action: mend }
     const wrongMode = control.mode !== null && !radioModes.some((good) => good === control.mode)
@@ -130,7 +130,7 @@ export function dialItem(
 /** The TNC that hears and sends frames. */
 export function tncItem({ links }: ReadinessEvidence): ReadyItem {
   const base = { id: 'tnc' as const, title: 'TNC', neededToHear: true }
-  const action = { label: 'Try the link', stage: 'connect' as const }
+  const action = { label: 'Try the link', stage: 'connect/tnc' as const }
   if (!links || links.tnc.state === 'off')
     return { ...base, state: 'missing', evidence: 'no TNC is set up', action: { ...action, label: 'Set up a TNC' } }
   const detail = links.tnc.detail.replace(/\.$/, '')

@@ -114,7 +114,7 @@ export function outputItem(e: ReadinessEvidence): ReadyItem {
         ...base,
         state: 'missing',
         evidence: `the radio cannot be keyed by ${by}: ${keying.detail.replace(/\.$/, '')}`,
-        action: { label: 'Try the link', stage: 'connect' },
+        action: { label: 'Try the link', stage: 'connect/control' },
       }
     return {
       ...base,

@@ -123,9 +123,10 @@ function GoodUntil({ now }: { now: number | undefined }) {
   if (!timebase || now === undefined || timebase.source === 'practice' || timebase.uncertaintyMs === undefined) return null
   return (
     <div className={styles.until} role="group" aria-label="Good until">
+      <span className={`muted ${styles.untilHead}`}>Good until, UTC</span>
       {THRESHOLDS_MS.map((threshold) => (
         <span key={threshold} className="muted">
-          to {threshold / 1000} s
+          within {threshold / 1000} s
         </span>
       ))}
       {THRESHOLDS_MS.map((threshold) => {

@@ -32,6 +32,17 @@ export function SourceList({ now }: { now: number | undefined }) {
           below. Without any, the clock of this device is used as it is.
         </p>
       )}
+      {(sources.length > 0 || computer) && (
+        <div className={`${styles.source} ${styles.sourceHead}`} aria-hidden="true">
+          <span />
+          <span>Source</span>
+          <span>State</span>
+          <span className={styles.figure}>This clock is</span>
+          <span className={`${styles.figure} ${styles.optional}`}>within</span>
+          <span className={styles.optional}>heard</span>
+          <span />
+        </div>
+      )}
       <ul className={styles.sources}>
         {sources.map((source) => (
           <SourceRow key={source.source} source={source} />
@@ -41,7 +52,10 @@ export function SourceList({ now }: { now: number | undefined }) {
             <StateMark state="unknown" size={22} />
             <span>This device’s own clock</span>
             <span>Compared</span>
-            <span className={styles.figure}>{formatError(computer.errorMs)}</span>
+            <span className={styles.figure}>
+              <span className="visually-hidden">this clock is </span>
+              {formatError(computer.errorMs)}
+            </span>
             <span className={`${styles.figure} muted ${styles.optional}`} />
             <span className={`muted ${styles.optional}`}>{formatAge(now - computer.utcMs)}</span>
             <span />
@@ -52,7 +66,7 @@ export function SourceList({ now }: { now: number | undefined }) {
   )
 }
 
-const formatError = (errorMs: number) => (Math.abs(errorMs) < 5 ? 'the same' : formatClockError(errorMs))
+const formatError = (errorMs: number) => (Math.abs(errorMs) < 5 ? 'right' : formatClockError(errorMs))
 
 function SourceRow({ source }: { source: SourceView }) {
   const { station } = useLive()
@@ -66,7 +80,10 @@ function SourceRow({ source }: { source: SourceView }) {
         <strong>{source.label}</strong>
       </span>
       <span>{word}</span>
-      <span className={styles.figure}>{formatError(source.clockErrorMs)}</span>
+      <span className={styles.figure}>
+        <span className="visually-hidden">this clock is </span>
+        {formatError(source.clockErrorMs)}
+      </span>
       <span className={`${styles.figure} ${styles.optional}`}>±{(source.uncertaintyMs / 1000).toFixed(2)} s</span>
       <span className={`muted ${styles.optional}`}>{formatAge(source.ageMs)}</span>
       <span className={styles.actions}>

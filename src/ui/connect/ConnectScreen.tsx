@@ -13,8 +13,6 @@ import { FileInput } from '../parts/FileInput'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
 import { ConnectTabs } from './ConnectTabs'
 import { ChainPanel } from './links/ChainPanel'
-import { LinkPanels } from './links/LinkPanels'
-import { TunePanel } from './links/TunePanel'
 import { deviceNames, useAudioDevices } from './devices'
 
 /** Largest recording that a browser takes at once; longer ones are for the command line. */
@@ -74,7 +72,7 @@ export function ConnectScreen() {
   const problem = fileProblem ?? (source.kind === 'none' ? source.problem : undefined)
 
   return (
-    <Page title="Connect" lead="What this station hears, where its transmitted audio goes, and what keys and controls the radio.">
+    <Page title="Connect" lead="What this station hears, and where its transmitted audio goes.">
       <ConnectTabs />
       <Panel
         title={on ? `Audio source: ${source.label}` : source.kind === 'starting' ? 'Opening…' : 'No audio source yet'}
@@ -158,8 +156,6 @@ export function ConnectScreen() {
           <Caution>System sounds and calls go out over a VOX-keyed radio too. Silence them on this device before connecting.</Caution>
         </div>
       </Panel>
-      <LinkPanels />
-      <TunePanel />
       <Panel title="A recording">
         <div className={panelStyles.row}>
           <FileInput inputRef={picker} label="Recording to open" accept=".wav,audio/wav,audio/x-wav" onFile={(file) => void open(file)} />

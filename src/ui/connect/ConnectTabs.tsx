@@ -2,7 +2,9 @@
 import { Tabs } from '../parts/Tabs'
 
 const TABS = [
-  { path: '/connect', label: 'Links' },
+  { path: '/connect', label: 'Audio' },
+  { path: '/connect/control', label: 'Radio control' },
+  { path: '/connect/tnc', label: 'TNC' },
   { path: '/connect/setup', label: 'Chain and kit' },
   { path: '/connect/pins', label: 'Pins' },
   { path: '/connect/network', label: 'Network' },

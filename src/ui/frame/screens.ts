@@ -41,8 +41,18 @@ const SCREENS = {
   },
   '/connect': {
     title: 'Connect',
-    purpose: 'Brings the sound of the radio in and out, and links radio control and TNC.',
-    todo: 'Choose the audio input and start listening; then test each link from the bottom rung upwards.',
+    purpose: 'Brings the sound of the radio in and out, and shows the whole chain.',
+    todo: 'Choose the audio input and start listening; radio control and a TNC have tabs of their own.',
+  },
+  '/connect/control': {
+    title: 'Radio control',
+    purpose: 'Links the radio, so that its dial is read and it is keyed.',
+    todo: 'Choose port, speed and command set, switch it on, then try the link from the bottom rung upwards.',
+  },
+  '/connect/tnc': {
+    title: 'TNC',
+    purpose: 'Links a TNC, which makes and hears packet.',
+    todo: 'Choose how it is reached and its serial speed, which is not its speed on the air; then try the link.',
   },
   '/connect/setup': {
     title: 'Chain and kit',

@@ -1,12 +1,12 @@
 'use client'
 import { useState } from 'react'
-import { useMutation } from '@tanstack/react-query'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import type { ServerClock, StandinRequest, StandinWay } from '@/core/links'
+import type { ClockConfig, ServerClock, StandinRequest, StandinWay } from '@/core/links'
 import { GPS_FAULTS, TIME_FAULTS } from '@/standins'
-import { setStandins } from '../clock/clockApi'
+import { fetchClockConfig, fetchSerialPorts, saveClockConfig, setStandins, syncNow } from '../clock/clockApi'
 import { useStation } from '../live/StationProvider'
 import { Panel, panelStyles } from '../parts/Panel'
 import { Faults, useFaults } from './faults'
@@ -19,16 +19,47 @@ const WAYS = [
 ] as const satisfies readonly (readonly [StandinWay, string])[]
 
 const HINTS: Record<StandinWay, string> = {
-  udp: 'Open "NMEA over UDP" on the Clock screen to hear it.',
-  tcp: 'Open "NMEA over TCP" on the Clock screen first, then start it.',
-  serial: 'It appears as "Practice receiver" among the field computer’s ports on the Clock screen.',
+  udp: 'The Clock screen listens to it over UDP.',
+  tcp: 'The Clock screen listens to it over TCP.',
+  serial: 'The Clock screen listens to it on the port called "Practice receiver".',
+}
+
+/** Starts and stops practice devices, and has the clock listen to what was started. */
+async function changeStandins(request: StandinRequest, before: ServerClock['standins'] | undefined): Promise<ClockConfig> {
+  const config = await fetchClockConfig()
+  const heard = request.gps && request.gps.way !== 'serial' ? request.gps.way : undefined
+  // Who sends over a network wants somebody there.
+  if (heard && !before?.gps) await saveClockConfig({ ...config, [heard]: { ...config[heard], enabled: true } })
+  const standins = await setStandins(request)
+  if (request.gps?.way === 'serial' && !before?.gps) {
+    const port = (await fetchSerialPorts()).find((p) => p.name.startsWith('Practice receiver'))
+    if (port) return saveClockConfig({ ...config, serial: { ...config.serial, enabled: true, path: port.path } })
+  }
+  if (request.gps === null) {
+    const closed = (way: 'udp' | 'tcp') => ({ ...config[way], enabled: config[way].enabled && config[way].reach !== 'thisComputer' })
+    return saveClockConfig({ ...config, udp: closed('udp'), tcp: closed('tcp') })
+  }
+  if (request.time !== undefined && !(request.time && before?.time)) {
+    const { hosts, automatic } = config.network
+    const hostOf = (standin: ServerClock['standins']['time'] | undefined) => standin?.where.replace('UDP ', '')
+    const here = hostOf(standins.time)
+    const others = hosts.filter((host) => host !== hostOf(before?.time) && host !== here)
+    const saved = await saveClockConfig({ ...config, network: { automatic, hosts: here ? [here, ...others].slice(0, 6) : others } })
+    if (here) await syncNow()
+    return saved
+  }
+  return fetchClockConfig()
 }
 
 /** Simulated devices on real ports of the field computer, with faults to find. */
 export function StandinPanel() {
   const running = useStation((s) => s.serverClock?.standins)
   const reached = useStation((s) => s.serverClock !== undefined)
-  const change = useMutation({ mutationFn: setStandins })
+  const client = useQueryClient()
+  const change = useMutation({
+    mutationFn: (request: StandinRequest) => changeStandins(request, running),
+    onSuccess: (config) => client.setQueryData(['clock', 'config'], config),
+  })
   return (
     <Panel title="Practice devices">
       <p className="muted" style={{ marginBottom: 8 }}>
@@ -103,8 +134,8 @@ function TimeStandin({ running, disabled, change }: { running: ServerClock['stan
         </Button>
         <span className="muted">
           {running
-            ? `Runs on ${running.where.replace('UDP ', '')}: add that as a time server on the Clock screen.`
-            : 'It answers on a free port, which is shown here.'}
+            ? `Runs on ${running.where.replace('UDP ', '')}, and is among the time servers of the Clock screen.`
+            : 'It answers on a free port, and the Clock screen asks it.'}
         </span>
       </div>
       <Faults known={TIME_FAULTS} chosen={faults} onChange={choose} />

@@ -7,7 +7,8 @@ import { useLive, useStation } from '../live/StationProvider'
 import { useNow } from '../live/useNow'
 import { MODE_SCREENS } from '../modes'
 import { useReadiness } from '../live/useReadiness'
-import { formatAge } from '../parts/formats'
+import { useServerGone } from '../live/useServerGone'
+import { counted, formatAge } from '../parts/formats'
 import { useMessages } from '../parts/Messages'
 import { Page } from '../parts/Panel'
 import { useStartPractice } from '../practise/practiceOptions'
@@ -25,6 +26,7 @@ export function ReadinessScreen() {
   const now = useNow(1000)
   const begin = useStartPractice()
   const { tell } = useMessages()
+  const log = useLogItem()
   const practise = async () => {
     const why = await begin()
     if (why) tell({ kind: 'problem', text: why, action: { label: 'Practice', href: '/practise' } })
@@ -45,6 +47,7 @@ export function ReadinessScreen() {
         {readiness.items.map((item) => (
           <Item key={item.id} item={item} now={now} dialPath={MODE_SCREENS[mode].path} />
         ))}
+        {log && <Item item={log} now={now} dialPath="" />}
       </ul>
       {readiness.others.length > 0 && (
         <ul className={styles.others} aria-label="The other modes in use">
@@ -78,7 +81,21 @@ export function ReadinessScreen() {
   )
 }
 
-function Item({ item, now, dialPath }: { item: ReadyItem; now: number | undefined; dialPath: string }) {
+/** The log, when it does not take what was made. */
+function useLogItem(): Omit<ReadyItem, 'id'> | undefined {
+  const waiting = useStation((s) => s.waitingContacts)
+  const gone = useServerGone()
+  if (!gone && waiting === 0) return undefined
+  const kept = waiting > 0 ? `${counted(waiting, 'contact')} kept in this device until it does` : 'contacts will be kept in this device'
+  return {
+    title: 'Log',
+    state: 'attention',
+    evidence: `the log server ${gone ? 'does not answer' : 'has not stored all yet'}: ${kept}`,
+    neededToHear: false,
+  }
+}
+
+function Item({ item, now, dialPath }: { item: Omit<ReadyItem, 'id'>; now: number | undefined; dialPath: string }) {
   return (
     <li className={styles.item}>
       <StateMark state={item.state} />

@@ -1,18 +1,19 @@
 'use client'
 import Button from '@mui/material/Button'
+import type { TriedLink } from '@/core/links'
 import { useStation } from '../../live/StationProvider'
 import { Panel, panelStyles } from '../../parts/Panel'
 import { ControlPanel } from './ControlPanel'
 import { TncPanel } from './TncPanel'
 import { useLinkConfig } from './useLinkConfig'
 
-/** Links that the field computer holds: radio control, keying, a TNC; each with its ladder. */
-export function LinkPanels() {
+/** A link that the field computer holds, radio control with keying or a TNC, with its ladder. */
+export function LinkPanels({ of }: { of: TriedLink }) {
   const links = useStation((s) => s.links)
   const { config, changed, saving, problem, change, save, discard } = useLinkConfig()
   if (!config)
     return (
-      <Panel title="Control of the radio">
+      <Panel title={of === 'control' ? 'Control and keying of the radio' : 'A TNC, in KISS'}>
         <p className={problem ? panelStyles.problem : 'muted'}>{problem ?? 'Asking the field computer…'}</p>
       </Panel>
     )
@@ -44,8 +45,7 @@ export function LinkPanels() {
           {problem}
         </p>
       )}
-      <ControlPanel {...parts} apply={apply} />
-      <TncPanel {...parts} apply={apply} />
+      {of === 'control' ? <ControlPanel {...parts} apply={apply} /> : <TncPanel {...parts} apply={apply} />}
     </>
   )
 }

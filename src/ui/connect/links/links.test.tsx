@@ -34,7 +34,13 @@ beforeEach(() => {
   })
 })
 const open = async (links: Partial<LinkState>) => {
-  show(<LinkPanels />, { state: { links: { ...quiet, ...links } as LinkState } })
+  show(
+    <>
+      <LinkPanels of="control" />
+      <LinkPanels of="tnc" />
+    </>,
+    { state: { links: { ...quiet, ...links } as LinkState } },
+  )
   await screen.findByRole('heading', { name: 'Control and keying of the radio' })
 }
 
@@ -153,7 +159,7 @@ describe('LinkPanels', () => {
 
   it('says when the field computer does not answer', async () => {
     serve(() => answer(500, { error: 'The database is not open.' }))
-    show(<LinkPanels />)
+    show(<LinkPanels of="control" />)
     await waitFor(() => expect(screen.getByText('The database is not open.')).toBeTruthy(), { timeout: 8000 })
   })
 })
