@@ -60,7 +60,7 @@ describe('documents of the plan', () => {
     expect((await plan.PUT(new Request(url('plan'), put({ ...emptyPlan, blocks: [{ ...block, endUtcMs: 0 }] })))).status).toBe(422)
     const file = await calendar.GET()
     expect(file.headers.get('content-type')).toMatch(/text\/calendar/)
-    expect(await file.text()).toContain('SUMMARY:FT8 on 14.074 MHz')
+    expect(await file.text()).toContain('SUMMARY:FT8 on 14\u202f074.0 kHz')
   })
 
   it('keep battery and antenna', async () => {

@@ -1,3 +1,4 @@
+import { frequencyWords } from '../text/frequency'
 import { frameLine, KissDecoder, leaveKiss, parseAx25 } from '../packet'
 import type { BytePort, PortOutcome, SerialLines } from './bytePort'
 import { catAnswers, createCatSession, reduceCat, type CatRequest, type Dialect } from './cat'
@@ -93,7 +94,7 @@ export class LinkTalk {
       outcome,
       bytes,
       kind,
-      words: frequencyHz === null ? `${bytes} bytes came` : `The radio says it is on ${(frequencyHz / 1000).toFixed(1)} kHz.`,
+      words: frequencyHz === null ? `${bytes} bytes came` : `The radio says it is on ${frequencyWords(frequencyHz)}.`,
     }
   }
 

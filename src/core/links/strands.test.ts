@@ -45,7 +45,7 @@ describe('strands to the radio', () => {
       /by RTS/,
     ],
     ['keyed by hand', { source: 'microphone', links: links({ keying: { ...keying, by: 'none' } }) }, 'keying', 'unknown', /by hand/],
-    ['control that answers', { source: 'microphone', links: links() }, 'control', 'ready', /14074\.0 kHz/],
+    ['control that answers', { source: 'microphone', links: links() }, 'control', 'ready', /14\u202f074\.0 kHz/],
     [
       'control that is silent',
       { source: 'none', links: links({ control: { ...control, state: 'silent' } }) },

@@ -1,3 +1,4 @@
+import { frequencyWords } from '../text/frequency'
 import type { LinkState } from './linkContracts'
 
 /** State of a strand, in the words of readiness. */
@@ -81,7 +82,7 @@ export function strandsOf({ source, worstFinding, outputProblem, links }: Strand
       state: LINE_STATES[control.state],
       words:
         control.state === 'talking' && control.frequencyHz !== null
-          ? `${(control.frequencyHz / 1000).toFixed(1)} kHz`
+          ? frequencyWords(control.frequencyHz)
           : control.state === 'silent'
             ? 'does not answer'
             : control.detail,

@@ -1,4 +1,5 @@
 // What some modes need and others do not: place, time, dial, a TNC.
+import { frequencyWords } from '../text/frequency'
 import { practiceDialHz, type Dial } from '../modes/mode'
 import { dialOfRadio } from '../links/dialOfRadio'
 import type { RadioMode } from '../links/cat'
@@ -108,14 +109,14 @@ export function dialItem(
     return {
       ...base,
       state: wrongMode ? 'attention' : 'ready',
-      evidence: `${(frequencyHz / 1000).toFixed(1)} kHz, mode ${control.mode ?? 'not known'}, read from the radio${wrongMode ? `; ${mode} is sent in ${words}` : ''}`,
+      evidence: `${frequencyWords(frequencyHz)}, mode ${control.mode ?? 'not known'}, read from the radio${wrongMode ? `; ${mode} is sent in ${words}` : ''}`,
       sinceUtcMs: nowUtcMs,
     }
   }
   const setHz = station.dialFrequencyHz ?? (source === 'practice' ? practiceDialHz(dials) : null)
   if (setHz === null)
     return { ...base, state: 'missing', evidence: 'the frequency is not set', action: { label: 'Set the dial', stage: 'dial' } }
-  const evidence = `${(setHz / 1000).toFixed(1)} kHz ${words}, ${station.dialFrequencyHz === null ? 'of the practice band' : 'set by hand'}`
+  const evidence = `${frequencyWords(setHz)} ${words}, ${station.dialFrequencyHz === null ? 'of the practice band' : 'set by hand'}`
   const since = station.dialSetUtcMs === null ? {} : { sinceUtcMs: station.dialSetUtcMs }
   const stale = source !== 'practice' && station.dialSetUtcMs !== null && nowUtcMs - station.dialSetUtcMs > DIAL_STALE_MS
   return {

@@ -47,7 +47,7 @@ describe('judgePlan', () => {
   })
   it('mentions a change when it is near, and who comes first', () => {
     expect(at(55.5).reminder).toMatchObject({ kind: 'soon', inMin: 5 })
-    expect(wordEvent(at(55.5).next!)).toBe('FT8 on 7.074 MHz')
+    expect(wordEvent(at(55.5).next!)).toBe('FT8 on 7\u202f074.0 kHz')
     expect(at(54).reminder).toBeUndefined()
   })
   it('mentions a dial that is not where the plan is', () => {

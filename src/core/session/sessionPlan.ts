@@ -1,3 +1,4 @@
+import { frequencyWords } from '../text/frequency'
 import { MODE_IDS, MODES } from '../modes'
 import { z } from 'zod'
 
@@ -104,7 +105,7 @@ export function judgePlan(plan: SessionPlan, nowUtcMs: number, dialFrequencyHz: 
 /** Words a stretch or a net in a few words. */
 export function wordEvent({ what }: PlanEvent): string {
   const hz = what.kind === 'block' ? what.block.dialFrequencyHz : what.net.frequencyHz
-  const where = hz === null ? '' : ` on ${(hz / 1e6).toFixed(3)} MHz`
+  const where = hz === null ? '' : ` on ${frequencyWords(hz)}`
   if (what.kind === 'net') return `${what.net.name}${where}`
   return what.block.mode === 'Pause' ? 'a pause' : `${what.block.mode}${where}`
 }

@@ -46,7 +46,7 @@ describe('a TCP port', () => {
     const target: LinkTarget = { speaks: 'cat', port: { kind: 'tcp', host: '127.0.0.1', port: radio.port! }, serialBaud: null, dialect }
     expect(await new LinkProber(target, host([])).probe('answers')).toMatchObject({
       outcome: 'good',
-      evidence: expect.stringMatching(/14074.0 kHz/),
+      evidence: expect.stringMatching(/14\u202f074\.0 kHz/),
     })
     const tnc = await run(new TncStandin({ seed: 1, serialBaud: 9600, startsIn: 'kiss' }), { kind: 'tcp', host: '127.0.0.1', port: 0 })
     const kiss: LinkTarget = { speaks: 'kiss', port: { kind: 'tcp', host: '127.0.0.1', port: tnc.port! }, serialBaud: null }

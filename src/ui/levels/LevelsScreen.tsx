@@ -1,4 +1,5 @@
 'use client'
+import { formatSigned } from '../parts/formats'
 import { useEffect, useRef, useState } from 'react'
 import Tab from '@mui/material/Tab'
 import Tabs from '@mui/material/Tabs'
@@ -116,7 +117,7 @@ function Figures() {
     ['Noise in 2500 Hz', db(audio.noise2500Dbfs)],
     ['Passband', audio.passbandHz ? `${audio.passbandHz.map((hz) => Math.round(hz)).join(' to ')} Hz` : 'not found'],
     ['Clipped', `${(100 * audio.clippedFraction).toFixed(3)} %`],
-    ['Offset', `${(100 * audio.dcOffset).toFixed(2)} %`],
+    ['Offset', `${formatSigned(100 * audio.dcOffset, 2)} %`],
     ['Hum', audio.humHz ? `${audio.humHz} Hz, ${db(audio.humDbfs!)}` : 'none'],
     ['Noise ducks by', db(audio.dynamics.duckDb, 'dB')],
     ['Channels', audio.channels.map((c) => (c.constant ? 'silent' : db(c.rmsDbfs))).join(', ')],

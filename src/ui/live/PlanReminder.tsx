@@ -3,7 +3,8 @@ import { useState } from 'react'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
 import { judgePlan, wordEvent, type PlanState } from '@/core/session'
-import { formatKilohertz, formatUtc } from '../parts/formats'
+import { frequencyWords } from '@/core/text/frequency'
+import { formatUtc } from '../parts/formats'
 import { usePlan } from './fieldDocuments'
 import { useLive } from './StationProvider'
 import { useDialOfRadio } from './useDialOfRadio'
@@ -22,7 +23,7 @@ function wordReminder(reminder: NonNullable<PlanState['reminder']>): string {
     case 'soon':
       return `At ${formatUtc(reminder.event.startUtcMs).slice(0, 5)}, in ${reminder.inMin} min: ${wordEvent(reminder.event)}.`
     case 'dial':
-      return `The plan is on ${formatKilohertz(reminder.block.dialFrequencyHz!)} kHz now.`
+      return `The plan is on ${frequencyWords(reminder.block.dialFrequencyHz!)} now.`
     case 'over':
       return 'What was planned is over.'
   }

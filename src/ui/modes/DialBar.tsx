@@ -1,10 +1,10 @@
 'use client'
+import { frequencyWords } from '@/core/text/frequency'
 import type { ReactNode } from 'react'
 import Button from '@mui/material/Button'
 import { bandOf } from '@/core/log'
 import { MODES, type SoundModeId } from '@/core/modes'
 import { ActivationProgress } from '../plan/ActivationProgress'
-import { formatKilohertz } from '../parts/formats'
 import { DialField, useDial } from './DialField'
 import { FrontGate } from './FrontGate'
 import styles from './modes.module.css'
@@ -27,7 +27,7 @@ export function DialBar({
     <div className={styles.head}>
       <div className={styles.bar}>
         <h1>{title}</h1>
-        <span className={styles.dial}>{dial === null ? 'frequency not set' : `${formatKilohertz(dial)} kHz`}</span>
+        <span className={styles.dial}>{dial === null ? 'frequency not set' : `${frequencyWords(dial)}`}</span>
         {dial !== null && (
           <span className="muted">
             {bandOf(dial) ?? 'outside the bands'}, {radio.words}

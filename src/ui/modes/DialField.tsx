@@ -1,10 +1,10 @@
+import { frequencyWords } from '@/core/text/frequency'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { MODES, practiceDialHz } from '@/core/modes'
 import { setRadio } from '../connect/links/linkApi'
 import { useLive, useStation } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
-import { formatKilohertz } from '../parts/formats'
 
 /** Where the dial stands, how that is known, and what sets it: the radio too, where its control line is read. */
 export function useDial(onProblem?: (why: string) => void) {
@@ -40,7 +40,8 @@ export function DialField({ onProblem, onSet }: { onProblem?: (why: string) => v
     >
       {dials.map((d) => (
         <MenuItem key={d.dialFrequencyHz} value={String(d.dialFrequencyHz)}>
-          {d.band} · {formatKilohertz(d.dialFrequencyHz)} kHz{d.note ? ` (${d.note})` : ''}
+          {d.band} · {frequencyWords(d.dialFrequencyHz)}
+          {d.note ? ` (${d.note})` : ''}
         </MenuItem>
       ))}
     </TextField>

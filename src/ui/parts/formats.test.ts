@@ -1,4 +1,4 @@
-import { formatAge, formatDistance, formatKilohertz, formatSigned, formatUtc, formatUtcDate, pathBetween } from './formats'
+import { formatAge, formatDistance, formatSigned, formatUtc, formatUtcDate, pathBetween } from './formats'
 
 describe('formats', () => {
   it('write UTC', () => {
@@ -16,8 +16,6 @@ describe('formats', () => {
     expect([formatSigned(-3), formatSigned(4), formatSigned(-0.04, 1), formatSigned(0)]).toEqual(['−3', '+4', '0.0', '0'])
   })
   it('group thousands', () => {
-    expect(formatKilohertz(14_074_000)).toBe('14\u202f074.0')
-    expect(formatKilohertz(7_074_500)).toBe('7\u202f074.5')
     expect(formatDistance(14_807, 'km')).toBe('14\u202f810\u00a0km')
     expect(formatDistance(160.9, 'mi')).toBe('100\u00a0mi')
   })

@@ -36,12 +36,6 @@ export function formatSigned(value: number, digits = 0): string {
   return Number(size) === 0 ? size : `${value < 0 ? MINUS : '+'}${size}`
 }
 
-/** A frequency in kHz with a thin group space. @example formatKilohertz(14_074_000) // '14 074.0' */
-export function formatKilohertz(hz: number): string {
-  const [whole, part] = (hz / 1000).toFixed(1).split('.') as [string, string]
-  return `${whole.replace(/\B(?=(\d{3})+$)/g, '\u202f')}.${part}`
-}
-
 /** Distance and bearing between two locators, or undefined when either is unknown. */
 export function pathBetween(own: string, other: string | undefined | null): { distanceKm: number; bearingDeg: number } | undefined {
   if (!other || !isLocator(own) || !isLocator(other)) return undefined

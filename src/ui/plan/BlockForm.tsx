@@ -1,11 +1,11 @@
 'use client'
+import { frequencyWords } from '@/core/text/frequency'
 import { useState } from 'react'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { MODE_IDS, MODES } from '@/core/modes'
 import { PLAN_MODES, planBlockSchema, type PlanBlock } from '@/core/session'
 import { newId } from '@/engine/station/newId'
-import { formatKilohertz } from '../parts/formats'
 import { UtcDateTimeField } from '../parts/UtcFields'
 import { AddForm } from './AddForm'
 import { DraftField } from './DraftField'
@@ -70,7 +70,7 @@ export function BlockForm({ now, after, given, onDone }: BlockFormProps) {
         >
           {dials.map((d) => (
             <MenuItem key={d.dialFrequencyHz} value={String(d.dialFrequencyHz)}>
-              {d.band} · {formatKilohertz(d.dialFrequencyHz)} kHz
+              {d.band} · {frequencyWords(d.dialFrequencyHz)}
             </MenuItem>
           ))}
         </TextField>

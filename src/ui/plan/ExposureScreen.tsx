@@ -7,7 +7,7 @@ import { antennaSetupSchema, estimateExposure, type AntennaSetup, type ExposureE
 import { useFieldSetup } from '../live/fieldDocuments'
 import { useLive } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
-import { formatKilohertz } from '../parts/formats'
+import { frequencyWords } from '@/core/text/frequency'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
 import { StateMark } from '../parts/StateMark'
 import { DistanceDrawing } from './DistanceDrawing'
@@ -121,7 +121,7 @@ function Estimate({ estimate, antenna, dialHz }: { estimate: ExposureEstimate; a
   const worst = estimate.limits.reduce((a, b) => (b.safeDistanceM > a.safeDistanceM ? b : a))
   const within = estimate.limits.every((l) => l.within)
   return (
-    <Panel title={`At ${formatKilohertz(dialHz)} kHz`}>
+    <Panel title={`At ${frequencyWords(dialHz)}`}>
       <p className={styles.big} role="status" style={{ margin: '0 0 8px' }}>
         {estimate.inNearField
           ? `Too near for the formula: it holds from ${estimate.nearFieldM.toFixed(1)} m on.`

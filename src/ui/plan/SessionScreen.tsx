@@ -1,4 +1,5 @@
 'use client'
+import { frequencyWords } from '@/core/text/frequency'
 import { MODES } from '@/core/modes'
 import { useRef, useState } from 'react'
 import Button from '@mui/material/Button'
@@ -270,7 +271,7 @@ function Nets({ plan, save, amend }: PartProps) {
             </span>
             <span className={styles.grow}>
               {net.name}, {net.weekday === null ? 'every day' : WEEKDAYS[net.weekday]}
-              {net.frequencyHz !== null && `, ${(net.frequencyHz / 1e6).toFixed(3)} MHz`}
+              {net.frequencyHz !== null && `, ${frequencyWords(net.frequencyHz)}`}
               {net.note && <span className="muted">, {net.note}</span>}
             </span>
             <Button onClick={() => setEditing(net)} aria-label={`Edit the net ${net.name}`}>

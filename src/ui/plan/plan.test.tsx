@@ -103,9 +103,9 @@ describe('SessionScreen', () => {
   it('says what is now and next, and draws sun and plan', async () => {
     server({ plan, field: defaultFieldSetup })
     show(<SessionScreen />)
-    expect(await screen.findByText('Now FT8 on 14.074 MHz until 13:00.')).toBeTruthy()
+    expect(await screen.findByText(/^Now FT8 on 14\s074\.0 kHz until 13:00\.$/)).toBeTruthy()
     expect(screen.getByText(/At JN97LK the sun rises at 02:/)).toBeTruthy()
-    expect(screen.getByRole('img', { name: /FT8 on 14\.074 MHz from 11:00 to 13:00/ })).toBeTruthy()
+    expect(screen.getByRole('img', { name: /FT8 on 14\s074\.0 kHz from 11:00 to 13:00/ })).toBeTruthy()
   })
 
   it('adds a stretch and a net, and removes them', async () => {
@@ -173,7 +173,7 @@ describe('SessionScreen', () => {
   it('mentions a change calmly, and no more once it was noted', async () => {
     server({ plan: { ...plan, blocks: [{ ...plan.blocks[0]!, startUtcMs: noon + 120_000 }] } })
     show(<PlanReminder />)
-    expect((await screen.findByRole('status')).textContent).toMatch(/^At 12:02, in 2 min: FT8 on 14\.074 MHz\./)
+    expect((await screen.findByRole('status')).textContent).toMatch(/^At 12:02, in 2 min: FT8 on 14\s074\.0 kHz\./)
     fireEvent.click(screen.getByRole('button', { name: 'Noted' }))
     expect(screen.queryByRole('status')).toBeNull()
   })

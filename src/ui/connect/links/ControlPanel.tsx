@@ -1,4 +1,5 @@
 'use client'
+import { frequencyWords } from '@/core/text/frequency'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import Switch from '@mui/material/Switch'
@@ -6,7 +7,6 @@ import TextField from '@mui/material/TextField'
 import { KEYING_WAYS, type KeyingWay, type LinkConfig, type LinkState } from '@/core/links'
 import { BUILT_IN_DIALECTS } from '@/core/links/cat'
 import { KEY_PROOF_WORDS } from '@/core/readiness'
-import { formatKilohertz } from '../../parts/formats'
 import { Caution, Panel, panelStyles } from '../../parts/Panel'
 import { DialectPanel, useOwnDialects } from './DialectPanel'
 import { Ladder } from './Ladder'
@@ -53,7 +53,7 @@ export function ControlPanel({ config, links, change, onFix, apply }: LinkPartPr
       <LinkStatusLine link="control" links={links} words={CONTROL_WORDS} />
       {state?.state === 'talking' && (
         <p className={styles.readings}>
-          {state.frequencyHz !== null && <span className={styles.dial}>{formatKilohertz(state.frequencyHz)} kHz</span>}
+          {state.frequencyHz !== null && <span className={styles.dial}>{frequencyWords(state.frequencyHz)}</span>}
           {state.mode && <span>mode {state.mode}</span>}
           {links?.keying.state === 'keyed' && <strong>keyed</strong>}
           {state.swr !== null && (

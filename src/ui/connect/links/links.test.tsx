@@ -1,7 +1,7 @@
 /** @jest-environment jsdom */
 import { beforeEach, describe, expect, it } from '@jest/globals'
 import { fireEvent, screen, waitFor } from '@testing-library/react'
-import { defaultLinkConfig, idleDiagnosis, type LinkConfig, type LinkState, type RungState } from '@/core/links'
+import { defaultLinkConfig, idleDiagnosis, type LinkConfig, type LinkState, type RungState, type TriedLink } from '@/core/links'
 import { answer, serve, show } from '../../testing'
 import { LinkPanels } from './LinkPanels'
 
@@ -33,15 +33,9 @@ beforeEach(() => {
     return answer(200, {})
   })
 })
-const open = async (links: Partial<LinkState>) => {
-  show(
-    <>
-      <LinkPanels of="control" />
-      <LinkPanels of="tnc" />
-    </>,
-    { state: { links: { ...quiet, ...links } as LinkState } },
-  )
-  await screen.findByRole('heading', { name: 'Control and keying of the radio' })
+const open = async (links: Partial<LinkState>, of: TriedLink = 'control') => {
+  show(<LinkPanels of={of} />, { state: { links: { ...quiet, ...links } as LinkState } })
+  await screen.findByRole('switch', { name: 'Show raw data' })
 }
 
 describe('LinkPanels', () => {
@@ -72,14 +66,20 @@ describe('LinkPanels', () => {
     fireEvent.click(screen.getByRole('option', { name: 'By DTR of a serial port' }))
     fireEvent.click(screen.getByRole('switch', { name: 'The line is low while transmitting' }))
     expect(screen.getByText(/raise both lines for an instant/)).toBeTruthy()
-    fireEvent.click(screen.getAllByRole('switch', { name: 'TNC' })[0]!)
-    expect(screen.getAllByRole('alert')[0]!.textContent).toBe('Choose the port of the TNC')
-    expect(screen.getAllByRole('button', { name: 'Use these settings' })[0]!).toHaveProperty('disabled', true)
-    fireEvent.click(screen.getAllByRole('switch', { name: 'TNC' })[0]!)
-    fireEvent.click(screen.getAllByRole('button', { name: 'Use these settings' })[0]!)
+    fireEvent.click(screen.getByRole('button', { name: 'Use these settings' }))
     await waitFor(() => expect(orders).toHaveLength(1))
     expect(orders[0]).toMatchObject({ path: '/api/links/config', body: { keying: { by: 'dtr', inverted: true } } })
     await waitFor(() => expect(screen.queryByRole('button', { name: 'Use these settings' })).toBeNull())
+  })
+
+  it('does not send a TNC without a port', async () => {
+    await open({}, 'tnc')
+    fireEvent.click(screen.getByRole('switch', { name: 'TNC' }))
+    expect(screen.getByRole('alert').textContent).toBe('Choose the port of the TNC')
+    expect(screen.getByRole('button', { name: 'Use these settings' })).toHaveProperty('disabled', true)
+    fireEvent.click(screen.getByRole('button', { name: 'Leave it as it was' }))
+    expect(screen.queryByRole('button', { name: 'Use these settings' })).toBeNull()
+    expect(orders).toEqual([])
   })
 
   it('shows where the ladder stopped, and applies what would put it right', async () => {
@@ -121,39 +121,42 @@ describe('LinkPanels', () => {
 
   it('does not call a link working whose ladder found it wrong', async () => {
     const verdict = { ok: false, rung: 'hears', code: 'deaf', evidence: 'No frame came in 8 s.', advice: 'Open the squelch.' }
-    await open({
-      tnc: { state: 'talking', detail: '', badFrames: 0, frames: [] },
-      diagnosis: { link: 'tnc', now: { rungs: rungs({}), at: null, verdict } } as unknown as LinkState['diagnosis'],
-    })
+    await open(
+      {
+        tnc: { state: 'talking', detail: '', badFrames: 0, frames: [] },
+        diagnosis: { link: 'tnc', now: { rungs: rungs({}), at: null, verdict } } as unknown as LinkState['diagnosis'],
+      },
+      'tnc',
+    )
     expect(screen.getByText('Does not work: hears')).toBeTruthy()
     expect(screen.queryByText('It hears')).toBeNull()
   })
 
   it('shows frames and bytes', async () => {
-    await open({
-      tnc: {
-        state: 'talking',
-        detail: '',
-        badFrames: 0,
-        frames: [
-          {
-            ...{ sequence: 1, utcMs: 0, from: 'Q1ABC', to: 'Q1POS', line: 'Q1ABC>Q1POS,Q9HIL*', kind: 'UI', text: 'at the ferry' },
-            via: [{ call: 'Q9HIL', repeated: true }],
-          },
-        ],
+    await open(
+      {
+        tnc: {
+          state: 'talking',
+          detail: '',
+          badFrames: 0,
+          frames: [
+            {
+              ...{ sequence: 1, utcMs: 0, from: 'Q1ABC', to: 'Q1POS', line: 'Q1ABC>Q1POS,Q9HIL*', kind: 'UI', text: 'at the ferry' },
+              via: [{ call: 'Q9HIL', repeated: true }],
+            },
+          ],
+        },
+        wire: [{ sequence: 2, link: 'tnc', way: 'in', hex: 'C0 00', text: '··' }],
       },
-      wire: [{ sequence: 2, link: 'tnc', way: 'in', hex: 'C0 00', text: '··' }],
-    })
+      'tnc',
+    )
     const row = screen.getByRole('row', { name: /Q1ABC/ })
     expect([...row.children].map((cell) => cell.textContent)).toEqual([
       ...['00:00:00', 'Q1ABC', 'Q1POS', 'Q9HIL, repeated', 'UI', 'at the ferry'],
     ])
     fireEvent.click(screen.getByRole('switch', { name: 'Monitor lines' }))
     expect(screen.getByText('Q1ABC>Q1POS,Q9HIL* UI at the ferry')).toBeTruthy()
-    const switches = screen.getAllByRole('switch', { name: 'Show raw data' })
-    fireEvent.click(switches[0]!)
-    expect(screen.getByText('Nothing has crossed it yet.')).toBeTruthy()
-    fireEvent.click(switches[1]!)
+    fireEvent.click(screen.getByRole('switch', { name: 'Show raw data' }))
     expect(screen.getByRole('table', { name: 'Bytes on the link' }).textContent).toMatch(/from itC0 00··/)
   })
 
