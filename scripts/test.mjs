@@ -84,11 +84,16 @@ function tally(file, code, what, read) {
   else if (counts.passed + counts.failed === 0) count(false, `${what}: none ran, which`)
 }
 
-/** The end-to-end tests drive Debian's Chromium; socat makes the pseudo-terminals on which stand-ins talk. */
+/** The end-to-end tests drive Debian's Chromium, one of them its Firefox; socat makes the pseudo-terminals on which stand-ins talk. */
 function ensureTools() {
   const chromium = process.env.CHROMIUM ?? '/usr/bin/chromium'
   if (process.env.CHROMIUM && !existsSync(chromium)) fail(`there is no Chromium at ${chromium}; CHROMIUM names it`)
-  const missing = [...(existsSync(chromium) ? [] : ['chromium']), ...(spawnSync('socat', ['-V']).status === 0 ? [] : ['socat'])]
+  const firefox = process.env.FIREFOX ?? '/usr/bin/firefox-esr'
+  const missing = [
+    ...(existsSync(chromium) ? [] : ['chromium']),
+    ...(existsSync(firefox) ? [] : ['firefox-esr']),
+    ...(spawnSync('socat', ['-V']).status === 0 ? [] : ['socat']),
+  ]
   if (missing.length === 0) return
   const commands = [
     ['apt-get', ['update']],
@@ -96,7 +101,7 @@ function ensureTools() {
   ]
   const how = commands.map(([command, args]) => [command, ...args].join(' ')).join(' && ')
   if (process.platform !== 'linux' || process.getuid?.() !== 0 || spawnSync('apt-get', ['--version']).status !== 0) {
-    // Without socat only the test through a pseudo-terminal is left out, and says so.
+    // Without socat or Firefox only the tests that want them are left out, and say so.
     if (!missing.includes('chromium')) return
     fail(`Chromium is missing. Install it as root with:\n  ${how}\nor name another one in CHROMIUM.`)
   }

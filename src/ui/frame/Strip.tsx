@@ -205,12 +205,12 @@ function BatteryCell() {
       manager?.removeEventListener('chargingchange', read)
     }
   }, [])
+  // Some browsers do not tell: then the place is better used by the rest.
+  if (!battery) return null
   return (
     <div className={`${styles.cell} ${styles.narrow} ${styles.optional}`}>
       <span className={styles.label}>This device</span>
-      <span className={styles.value}>
-        {battery ? `${Math.round(battery.level * 100)} %${battery.charging ? ', charging' : ''}` : 'battery not told'}
-      </span>
+      <span className={styles.value}>{`${Math.round(battery.level * 100)} %${battery.charging ? ', charging' : ''}`}</span>
     </div>
   )
 }
