@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { AxeResults } from 'axe-core'
 import type { Locator } from '@playwright/test'
+import { SETTING_PLACES } from '../src/ui/settings/settingPlaces'
 import { answerFirst, exchangeSentence, expect, startPractice, test } from './fixtures'
 
 const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
@@ -13,7 +14,7 @@ const SCREENS: readonly (readonly [path: string, action?: RegExp])[] = [
   ['/plan/exposure'],
   ['/station', /^Save the station$/],
   ['/connect', /^Stop listening$/],
-  ['/connect/control', /^Try the link/],
+  ['/connect/control'],
   ['/connect/tnc'],
   ['/connect/setup'],
   ['/connect/pins'],
@@ -88,6 +89,9 @@ for (const theme of ['day', 'night'] as const) {
           ).toBeInViewport()
         await expect(page.getByRole('button', { name: /Silence/ })).toBeInViewport()
       }
+      // What the settings' search names is there.
+      for (const { label } of SETTING_PLACES.filter((place) => place.path === path))
+        await expect.soft(page.getByLabel(label).first(), `${label} on ${path}`).toBeAttached()
       // By day as a laptop shows it, by night as a telephone does.
       await page.setViewportSize(theme === 'day' ? { width: 1280, height: 800 } : { width: 390, height: 844 })
       await page.evaluate(axe)

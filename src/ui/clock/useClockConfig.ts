@@ -16,5 +16,10 @@ export function useClockConfig() {
     problem: query.isError ? query.error.message : save.isError ? save.error.message : undefined,
     saving: save.isPending,
     save: save.mutate,
+    /** Changes it from what it is when this is carried out, which may be later and elsewhere. */
+    amend: async (change: (now: ClockConfig) => Partial<ClockConfig>) => {
+      const now = await fetchClockConfig()
+      client.setQueryData(['clock', 'config'], await saveClockConfig({ ...now, ...change(now) }))
+    },
   }
 }

@@ -13,10 +13,10 @@ const DAYS = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 
 /** Adds a net, which comes back by itself, or changes one. @param given the one to be changed */
 export function NetForm({ given, onDone }: { given: Net | undefined; onDone: (net: Net) => void }) {
   const [name, setName] = useState(given?.name ?? '')
-  const [day, setDay] = useState(given?.weekday == null ? '' : String(given.weekday))
+  const [day, setDay] = useState(given && given.weekday !== null ? String(given.weekday) : '')
   const [startMinute, setStart] = useState<number | null>(given?.startMinute ?? 18 * 60)
   const [durationMin, setDuration] = useState<number | null>(given?.durationMin ?? 30)
-  const [kilohertz, setKilohertz] = useState<number | null>(given?.frequencyHz == null ? null : given.frequencyHz / 1000)
+  const [kilohertz, setKilohertz] = useState<number | null>(given && given.frequencyHz !== null ? given.frequencyHz / 1000 : null)
   const [note, setNote] = useState(given?.note ?? '')
   const [problem, setProblem] = useState<string>()
   const add = () => {

@@ -8,6 +8,7 @@ import { MODE_IDS, MODES, SOUND_MODE_IDS, type ModeId } from '@/core/modes'
 import type { Settings } from '@/core/station'
 import { useLive } from '../live/StationProvider'
 import { Page, Panel, panelStyles } from '../parts/Panel'
+import { FindSetting } from './FindSetting'
 import { DevicePanel } from './DevicePanel'
 
 /** How the screens look and count. */
@@ -28,6 +29,7 @@ export function SettingsScreen() {
   const isLast = (mode: ModeId) => SOUND_MODE_IDS.filter((one) => modes.includes(one)).join() === mode
   return (
     <Page title="Settings" lead="How Zeptik looks, counts and calls you. Changes apply at once; the keys stand under Help.">
+      <FindSetting />
       <Panel title="Look and units">
         <div className={panelStyles.grid}>
           <TextField

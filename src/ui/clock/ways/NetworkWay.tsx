@@ -7,6 +7,7 @@ import FormControlLabel from '@mui/material/FormControlLabel'
 import TextField from '@mui/material/TextField'
 import { timeHostSchema } from '@/core/links'
 import { useStation } from '../../live/StationProvider'
+import { useMessages } from '../../parts/Messages'
 import { panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 import { syncNow } from '../clockApi'
@@ -16,7 +17,8 @@ import { useClockConfig } from '../useClockConfig'
 export function NetworkWay() {
   const server = useStation((s) => s.serverClock)
   const link = useStation((s) => s.serverLink)
-  const { config, problem, save, saving } = useClockConfig()
+  const { config, problem, save, amend, saving } = useClockConfig()
+  const { tell } = useMessages()
   const [host, setHost] = useState('')
   const sync = useMutation({ mutationFn: syncNow })
   if (!config) return <p>{problem ?? 'Asking the server where it looks for time.'}</p>
@@ -50,7 +52,17 @@ export function NetworkWay() {
                 variant="outlined"
                 aria-label={`Remove ${name}`}
                 disabled={saving}
-                onClick={() => save({ network: { automatic, hosts: hosts.filter((h) => h !== name) } })}
+                onClick={() => {
+                  save({ network: { automatic, hosts: hosts.filter((h) => h !== name) } })
+                  tell({
+                    kind: 'undo',
+                    text: `Removed: the time server ${name}.`,
+                    action: {
+                      label: 'Undo',
+                      run: () => amend(({ network }) => ({ network: { ...network, hosts: [...network.hosts, name] } })),
+                    },
+                  })
+                }}
               >
                 Remove
               </Button>

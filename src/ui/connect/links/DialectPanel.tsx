@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { BUILT_IN_DIALECTS, catDialectSchema, dryRun, type CatDialect } from '@/core/links/cat'
+import { useMessages } from '../../parts/Messages'
 import { panelStyles } from '../../parts/Panel'
 import { fetchDialects, removeDialect, storeDialect } from './linkApi'
 import styles from './links.module.css'
@@ -31,6 +32,7 @@ function read(text: string): { dialect: CatDialect } | { problem: string } | und
 export function DialectPanel({ onUse }: { onUse: (id: string) => void }) {
   const own = useOwnDialects()
   const client = useQueryClient()
+  const { tell } = useMessages()
   const [text, setText] = useState('')
   const took = (dialects: CatDialect[]) => client.setQueryData(['links', 'dialects'], dialects)
   const store = useMutation({ mutationFn: storeDialect, onSuccess: took })
@@ -62,7 +64,20 @@ export function DialectPanel({ onUse }: { onUse: (id: string) => void }) {
           <Button variant="text" onClick={() => setText(JSON.stringify(d, null, 2))} aria-label={`Open ${d.name}`}>
             Open
           </Button>
-          <Button variant="text" onClick={() => remove.mutate(d.id)} aria-label={`Remove ${d.name}`}>
+          <Button
+            variant="text"
+            onClick={() =>
+              remove.mutate(d.id, {
+                onSuccess: () =>
+                  tell({
+                    kind: 'undo',
+                    text: `Removed: the command set ${d.name}.`,
+                    action: { label: 'Undo', run: () => storeDialect(d).then(took) },
+                  }),
+              })
+            }
+            aria-label={`Remove ${d.name}`}
+          >
             Remove
           </Button>
         </div>

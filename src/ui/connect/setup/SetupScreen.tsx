@@ -20,6 +20,7 @@ import { SHEET_NAMES } from '@/core/modes'
 import { SERIAL_SPEEDS } from '@/core/links'
 import type { ReadyState } from '@/core/readiness'
 import { useLive } from '../../live/StationProvider'
+import { useMessages } from '../../parts/Messages'
 import { Page, Panel, panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 import { useDocument } from '../../parts/useDocument'
@@ -29,7 +30,7 @@ import { useChainChecks } from './useChainChecks'
 
 /** The chain from this device to the radio: which family it is, whether its parts fit, and what to pack for it. */
 export function SetupScreen() {
-  const { value: setup, problem, save } = useDocument('chain', chainSetupSchema, '/api/chain')
+  const { value: setup, problem, save, amend } = useDocument('chain', chainSetupSchema, '/api/chain')
   const change = (part: Partial<ChainSetup>) => setup && save({ ...setup, ...part })
   return (
     <Page title="Chain and kit" lead="How this station is joined to its radio, whether the parts fit one another, and what to pack.">
@@ -43,7 +44,7 @@ export function SetupScreen() {
         <>
           <FamilyPanel setup={setup} change={change} />
           {setup.family && <CheckPanel />}
-          <KitPanel setup={setup} change={change} />
+          <KitPanel setup={setup} change={change} amend={amend} />
         </>
       )}
     </Page>
@@ -209,8 +210,9 @@ function CheckPanel() {
   )
 }
 
-function KitPanel({ setup, change }: PartProps) {
+function KitPanel({ setup, change, amend }: PartProps & { amend: (change: (setup: ChainSetup) => ChainSetup) => Promise<void> }) {
   const { profile } = useLive()
+  const { tell } = useMessages()
   const [more, setMore] = useState('')
   const { radio, interfaceName, antenna } = profile.station
   const kit = kitFor(setup, { radio, interfaceName, antenna })
@@ -256,12 +258,17 @@ function KitPanel({ setup, change }: PartProps) {
                     <Button
                       variant="text"
                       aria-label={`Remove ${item.name}`}
-                      onClick={() =>
+                      onClick={() => {
                         change({
                           ownKit: setup.ownKit.filter((name) => name !== item.name),
                           packed: setup.packed.filter((id) => id !== item.id),
                         })
-                      }
+                        tell({
+                          kind: 'undo',
+                          text: `Removed from the kit: ${item.name}.`,
+                          action: { label: 'Undo', run: () => amend((now) => ({ ...now, ownKit: [...now.ownKit, item.name] })) },
+                        })
+                      }}
                     >
                       Remove
                     </Button>

@@ -68,8 +68,8 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
   }, [keys, right])
   const answer = useCallback((call: string) => aimed(call, () => onAnswer(call)), [aimed, onAnswer])
   const scroller = useRef<HTMLDivElement>(null)
-  // eslint-disable-next-line react-hooks/incompatible-library
   const leads = other ? undefined : leadingCall(ordered)
+  // eslint-disable-next-line react-hooks/incompatible-library
   const rows = useVirtualizer({ count: ordered.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_PX, overscan: 8 })
 
   const onKey = (event: KeyboardEvent<HTMLDivElement>) => {
