@@ -61,11 +61,11 @@ test('a PSK31 contact from sound to log: read, answered, reported, logged and ex
     else await page.getByRole('button', { name: 'Leave it' }).click()
   }
   expect(call).toMatch(/^Q\d[A-Z]{2,3}$/)
-  await expect(page.getByLabel('You got, read')).toHaveValue(/^5[579]9$/, { timeout: 30_000 })
+  await expect(page.getByLabel('Report received, read')).toHaveValue(/^5[579]9$/, { timeout: 30_000 })
   await expect(page.getByLabel('What was said').getByText(/kn\s*$/)).toBeVisible({ timeout: 30_000 })
 
   // The report goes out as a phrase that is filled in; what is typed after it joins the over.
-  await page.getByLabel('You give').fill('579')
+  await page.getByLabel('Report sent').fill('579')
   await page.getByRole('button', { name: 'Report', exact: true }).click()
   await page.getByRole('button', { name: 'Send this over' }).click()
   await expect(page.getByText('TRANSMITTING')).toBeVisible()

@@ -109,7 +109,7 @@ const CHECKS: Record<CheckId, Check> = {
     if (family.control === 'usual' && !control.enabled)
       return attention(
         `CAT control is off: dial, SWR and keying are by hand${keying.by === 'vox' ? ' and VOX' : ''}.`,
-        'Switch it on under Links, when the lead is there.',
+        'Switch it on under Radio control, when the lead is there.',
       )
     return control.enabled ? good('Control is on: dial and mode are read from the radio.') : undefined
   },
@@ -132,7 +132,7 @@ const CHECKS: Record<CheckId, Check> = {
       return tnc.enabled
         ? attention('A TNC is on, though sound goes to this device.', 'Both can be right with two radios. Otherwise switch one off.')
         : undefined
-    return tnc.enabled ? good('The TNC’s link is on.') : stops('The TNC’s link is off.', 'Choose its port under Links and switch it on.')
+    return tnc.enabled ? good('The TNC’s link is on.') : stops('The TNC’s link is off.', 'Choose its port under TNC and switch it on.')
   },
   tncPort({ family, config: { tnc } }) {
     if (!tnc.enabled || !tnc.port || family.tncPort === undefined) return undefined

@@ -55,7 +55,7 @@ export function describeExchange(state: ExchangeState): string {
 }
 
 function sentenceOf(state: ExchangeState): string {
-  if (state.phase === 'idle') return 'No exchange. Choose a station to answer, or call CQ.'
+  if (state.phase === 'idle') return 'Answer a station, or call CQ.'
   const who = state.otherCall ?? 'anyone'
   if (state.phase === 'underway') {
     if (state.step === 'aside') return 'Sending a free text once.'

@@ -37,7 +37,12 @@ export function receiveTarget(report: AudioReport, converter2500Dbfs = ASSUMED_C
   const low = Math.min(converter2500Dbfs + CLEAR_OF_CONVERTER_DB, high - WIDTH_DB)
   const base = { lowDbfs: low, highDbfs: high, nowDbfs: now }
   if (!Number.isFinite(now) || report.findings.some((f) => f.code === 'digital-silence'))
-    return { ...base, moveDb: 0, state: 'silent', words: 'No sound arrives yet' }
+    return {
+      ...base,
+      moveDb: 0,
+      state: 'silent',
+      words: report.findings.some((f) => f.code === 'digital-silence') ? 'No sound at all' : 'No sound arrives yet',
+    }
   const clipping = report.clippedFraction > 0
   if (now > high || clipping) {
     // What is cut off hides how much too loud it is.

@@ -15,7 +15,7 @@ const SCREENS = {
     todo: 'Go through the list from the top: each line that is not OK has a button that leads to its cure.',
   },
   '/plan': {
-    title: 'Operating periods and nets',
+    title: 'Session',
     purpose: 'Your day by the clock: when you operate on which frequency, and the nets you check into.',
     todo: 'Add a period or a net; Zeptik reminds you before it begins.',
   },
@@ -25,12 +25,12 @@ const SCREENS = {
     todo: 'Name the place and the goal, start it, operate, and take its file with you at the end.',
   },
   '/plan/power': {
-    title: 'Power',
+    title: 'Battery',
     purpose: 'Estimates how long your battery lasts with this equipment and manner of operating.',
     todo: 'Enter the battery and what draws from it; compare with what is left in the evening.',
   },
   '/plan/exposure': {
-    title: 'Distance to the antenna',
+    title: 'Exposure',
     purpose: 'Estimates how far people should stay from the antenna.',
     todo: 'Enter power and antenna, and keep people beyond the distance. Your local rules decide.',
   },
@@ -60,7 +60,7 @@ const SCREENS = {
     todo: 'Choose what you use, tick what is packed.',
   },
   '/connect/pins': {
-    title: 'Leads',
+    title: 'Pins',
     purpose: 'Which pin goes where between radio, interface and TNC.',
     todo: 'Choose both ends and follow the drawing; check it against both manuals.',
   },
@@ -90,12 +90,12 @@ const SCREENS = {
     todo: 'Tick each setting at the radio, and turn the sheet round when you go back to voice.',
   },
   '/slots': {
-    title: 'FT8 slots',
+    title: 'Slots',
     purpose: 'Who is heard in FT8, where a transmit offset is clear, and your exchange.',
     todo: 'Answer a station that calls CQ, or call CQ yourself on a clear offset.',
   },
   '/ribbons': {
-    title: 'PSK31 ribbons',
+    title: 'Ribbons',
     purpose: 'Every PSK31 conversation heard, each as a running line of text at its place.',
     todo: 'Bring one into focus, read it, and answer with a phrase or by typing.',
   },

@@ -69,12 +69,9 @@ export function PracticeKnobs() {
             ),
         )}
         <span className="muted">
-          {faults.some((fault) => CURES[fault])
-            ? 'One of these is what the evidence above asks for. '
-            : faults.length > 0
-              ? 'The volume cures what is wrong. '
-              : 'No fault is switched on; the Practise screen has them. '}
-          What is heard shows it within twenty seconds.
+          {faults.length > 0
+            ? 'Turn the volume, or press what the evidence above asks for: what is heard shows it within twenty seconds.'
+            : 'No fault is switched on; the Practise screen has them.'}
         </span>
       </div>
     </Panel>

@@ -68,7 +68,7 @@ export function SlotsScreen() {
       <div className={styles.side}>
         <section className={`${styles.card} ${styles.seen}`} aria-label="Band picture">
           <div className={styles.cardHead}>
-            <h2>{underway ? `Your offset: ${Math.round(ownHz)} Hz, ${shownParity} slots` : `Clear offsets, ${shownParity}`}</h2>
+            <h2>{underway ? `Your offset: ${Math.round(ownHz)} Hz, ${shownParity} slots` : 'Clear offsets'}</h2>
             <div className={styles.lanes}>
               {(underway ? [] : lanes).map((lane, i) => (
                 <Button
@@ -85,7 +85,7 @@ export function SlotsScreen() {
               ))}
             </div>
           </div>
-          {!underway && chosenLane && <p className={styles.reasons}>{chosenLane.reasons.join(', ')}</p>}
+          {!underway && chosenLane && <p className={styles.reasons}>{`${shownParity} slots: ${chosenLane.reasons.join(', ')}`}</p>}
           <BandCanvas
             ownHz={ownHz}
             lanes={underway ? [] : lanes}

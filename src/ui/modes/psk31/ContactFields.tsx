@@ -9,8 +9,8 @@ import styles from './Ribbons.module.css'
 const FIELDS: readonly { name: keyof ContactDraft; label: string; capitals?: boolean }[] = [
   { name: 'call', label: 'Call', capitals: true },
   { name: 'name', label: 'Name' },
-  { name: 'reportSent', label: 'You give' },
-  { name: 'reportReceived', label: 'You got' },
+  { name: 'reportSent', label: 'Report sent' },
+  { name: 'reportReceived', label: 'Report received' },
   { name: 'locator', label: 'Locator', capitals: true },
   { name: 'place', label: 'Place' },
 ]
