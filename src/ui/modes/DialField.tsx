@@ -28,13 +28,14 @@ export function useDial(onProblem?: (why: string) => void) {
 
 /** The customary frequencies of the mode in front, to be chosen from. */
 export function DialField({ onProblem, onSet }: { onProblem?: (why: string) => void; onSet?: () => void }) {
-  const { dial, dials, setDial } = useDial(onProblem)
+  const { dial, dials, assumed, setDial } = useDial(onProblem)
   return (
     <TextField
       select
       size="small"
       label="Set the dial"
-      value={dial !== null && dials.some((d) => d.dialFrequencyHz === dial) ? String(dial) : ''}
+      // What is only assumed has not been chosen: it can still be.
+      value={dial !== null && !assumed && dials.some((d) => d.dialFrequencyHz === dial) ? String(dial) : ''}
       onChange={(e) => void setDial(Number(e.target.value)).then(onSet)}
       sx={{ minWidth: 190, ml: 'auto' }}
     >
