@@ -8,6 +8,7 @@ import { benchKnowledge } from './benchKnowledge'
 import { benchLevel } from './benchLevel'
 import { benchLevelCost } from './benchLevelCost'
 import { benchPsk31 } from './benchPsk31'
+import { benchPsk31Bits } from './benchPsk31Bits'
 import { numberOption, UsageError } from './errors'
 import { halfPoint } from './halfPoint'
 import { median, measureReferenceMs } from './reference'
@@ -39,6 +40,12 @@ export function benchCommand(args: string[]): void {
       snrs: (values.snr ?? '20,0,-8,-10,-11,-12,-13').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 60 })),
       noiseMinutes: numberOption('slots', values.slots, 60, { from: 0, to: 100_000 }),
     })
+  else if (what === 'psk31-bits')
+    benchPsk31Bits({
+      seed,
+      trials: numberOption('trials', values.trials, 20, { from: 1, to: 10_000 }),
+      snrs: (values.snr ?? '-11,-12.6,-14.3,-15,-16').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 60 })),
+    })
   else if (what === 'knowledge')
     benchKnowledge({
       seed,
@@ -47,7 +54,7 @@ export function benchCommand(args: string[]): void {
     })
   else
     throw new UsageError(
-      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31 and knowledge are known`,
+      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31, psk31-bits and knowledge are known`,
     )
 }
 

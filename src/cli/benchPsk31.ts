@@ -1,5 +1,6 @@
 import { createRandom } from '@/core/dsp'
 import { Psk31Band, simulateBand, type Psk31Text } from '@/core/psk31'
+import { distance } from './distance'
 import { measureReferenceMs } from './reference'
 
 const TEXT = 'CQ CQ CQ de Q5RVR Q5RVR Q5RVR pse k\nthe quick brown fox jumps over the lazy dog 0123456789 QTH Zeptik field 73'
@@ -76,15 +77,4 @@ function byChannel(heard: readonly Psk31Text[]): { frequencyHz: number; text: st
     text: all.map(({ character }) => character).join(''),
     snrDb: all.reduce((sum, { snrDb }) => sum + snrDb, 0) / all.length,
   }))
-}
-
-/** Characters that must be put in, left out or changed to make one text of the other. */
-function distance(a: string, b: string): number {
-  let row = Array.from({ length: b.length + 1 }, (_, i) => i)
-  for (let i = 1; i <= a.length; i++) {
-    const next = [i]
-    for (let j = 1; j <= b.length; j++) next.push(Math.min(row[j]! + 1, next[j - 1]! + 1, row[j - 1]! + (a[i - 1] === b[j - 1] ? 0 : 1)))
-    row = next
-  }
-  return row[b.length]!
 }

@@ -9,19 +9,20 @@ export const SAMPLES_PER_SYMBOL = BASEBAND_HZ / BAUD
 /** Of each spectrum the middle half is free of its edges. */
 export const SAMPLES_PER_HOP = BINS / 2
 /**
- * The receive filter in time is a raised cosine of this half-width, in symbols. The pulse's own (1) lets least noise through but mixes
- * neighbouring symbols; see `docs/protocols.md` for what others gave.
+ * Filters in time are raised cosines of a half-width in symbols. The one that follows a signal mixes neighbouring symbols little; the
+ * pulse's own lets least noise through, and what it mixes is known.
  */
-const FILTER_SYMBOLS = 0.8
+const FOLLOWING_FILTER = 0.8
+export const MATCHED_FILTER = 1
 
-/** Width of the noise that the filter lets through. */
-export const FILTER_NOISE_HZ = 3 / (4 * FILTER_SYMBOLS * SYMBOL_S)
+/** Width of the noise that the following filter lets through. */
+export const FILTER_NOISE_HZ = 3 / (4 * FOLLOWING_FILTER * SYMBOL_S)
 
 const fft = createFft(BINS)
 
-/** Transform of a raised cosine of unit area, whose half-width is `FILTER_SYMBOLS`, at a distance from its middle. */
-function filterAt(offsetHz: number): number {
-  const x = 2 * offsetHz * FILTER_SYMBOLS * SYMBOL_S
+/** Transform of a raised cosine of unit area at a distance from its middle. @param halfWidth in symbols */
+function filterAt(offsetHz: number, halfWidth: number): number {
+  const x = 2 * offsetHz * halfWidth * SYMBOL_S
   if (Math.abs(x) < 1e-9) return 1
   if (Math.abs(Math.abs(x) - 1) < 1e-6) return 0.5
   return Math.sin(Math.PI * x) / (Math.PI * x) / (1 - x * x)
@@ -39,15 +40,16 @@ export interface Baseband {
 /**
  * Takes a conversation out of a spectrum of the band.
  * @param frequencyHz its middle; the phase is that of a mixer of this frequency that has run since the first sample
+ * @param halfWidth of the filter, in symbols
  */
-export function basebandOf(spectrum: BandSpectrum, frequencyHz: number): Baseband {
+export function basebandOf(spectrum: BandSpectrum, frequencyHz: number, halfWidth = FOLLOWING_FILTER): Baseband {
   const middle = Math.round(frequencyHz / BIN_HZ)
   const re = new Float64Array(BINS)
   const im = new Float64Array(BINS)
   for (let i = -BINS / 2; i < BINS / 2; i++) {
     const bin = middle + i
     if (bin < 1 || bin >= SPECTRUM_SAMPLES / 2) continue
-    const weight = filterAt(bin * BIN_HZ - frequencyHz) / SPECTRUM_SAMPLES
+    const weight = filterAt(bin * BIN_HZ - frequencyHz, halfWidth) / SPECTRUM_SAMPLES
     const at = (i + BINS) % BINS
     re[at] = 2 * spectrum.re[bin]! * weight * BINS
     im[at] = 2 * spectrum.im[bin]! * weight * BINS
