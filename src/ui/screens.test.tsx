@@ -100,6 +100,13 @@ describe('SettingsScreen', () => {
     expect(saveSettings).toHaveBeenCalledWith({ theme: 'day', distanceUnit: 'mi', modes: ['ft8', 'psk31'] })
     await waitFor(() => expect(screen.getByRole('alert').textContent).toMatch(/does not answer/))
   })
+
+  it('finds a setting by other words than its own, and goes to its screen', () => {
+    const { router } = show(<SettingsScreen />)
+    type('Find a setting', 'kiss')
+    fireEvent.click(screen.getByRole('option', { name: 'Key-up, ms TNC' }))
+    expect(router.push).toHaveBeenCalledWith('/connect/tnc')
+  })
 })
 
 describe('ClockScreen', () => {
@@ -326,6 +333,9 @@ describe('ClockScreen', () => {
     await waitFor(() => expect(screen.getByRole('button', { name: 'Open it: NMEA over UDP' })).toBeTruthy())
     const card = screen.getByRole('region', { name: 'Receiver at 10.0.0.7' })
     expect(within(card).getByText(/Doubtful: only 3 satellites/)).toBeTruthy()
+    // Nothing is made of it, and it stands among the sources all the same.
+    const row = screen.getAllByRole('listitem').find((item) => item.textContent!.includes('Receiver at 10.0.0.7'))!
+    expect(row.textContent).toMatch(/Doubtful.*only 3 satellites are used/)
     expect(within(card).getByRole('img', { name: '1 satellite seen, 1 of them used' })).toBeTruthy()
     expect(within(card).getByText('Its date is corrected.')).toBeTruthy()
     expect(screen.getByRole('alert').textContent).toMatch(/is taken by another program/)

@@ -1,4 +1,5 @@
 import { jest } from '@jest/globals'
+import { AppRouterContext } from 'next/dist/shared/lib/app-router-context.shared-runtime'
 import { configure, fireEvent, render, screen } from '@testing-library/react'
 import type { ReactNode } from 'react'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
@@ -135,6 +136,7 @@ export function show(
     do: (command: Command) => obey(spies, command),
     picture: () => () => undefined,
   }
+  const router = { push: jest.fn() }
   const saveStation = jest.fn(async (_station: Station) => undefined)
   const saveSettings = jest.fn(async (_settings: Settings) => undefined)
   render(
@@ -150,11 +152,11 @@ export function show(
           saveSettings,
         }}
       >
-        {what}
+        <AppRouterContext.Provider value={router as never}>{what}</AppRouterContext.Provider>
       </LiveContext.Provider>
     </QueryClientProvider>,
   )
-  return { ...spies, store, ft8, psk31, clock, saveStation, saveSettings }
+  return { ...spies, router, store, ft8, psk31, clock, saveStation, saveSettings }
 }
 
 /** What the level coach says of a recording. */

@@ -21,18 +21,22 @@ export function SourceList({ now }: { now: number | undefined }) {
   const { station } = useLive()
   const state = useStation((s) => s.clockState)
   const points = useStation((s) => s.clockPoints)
+  const links = useStation((s) => s.serverClock?.links)
+  const simulated = useStation((s) => s.clockSimulated)
   if (!state || !station || now === undefined) return <p className="muted">Waiting for the station of this tab.</p>
   const sources = viewSources(state, station.clock.monotonicMs())
+  // A receiver that is heard stands here whether or not anything is made of it now.
+  const unused = (links ?? []).flatMap((link) => link.receivers).filter((r) => !sources.some((s) => s.source === r.source))
   const computer = points.findLast((p) => p.source === 'computer')
   return (
     <>
-      {sources.length === 0 && (
+      {sources.length === 0 && unused.length === 0 && (
         <p>
           No source has said anything yet. A GPS receiver, a phone, a time server, a watch, or the stations on the band will do: choose one
           below. Without any, the clock of this device is used as it is.
         </p>
       )}
-      {(sources.length > 0 || computer) && (
+      {(sources.length > 0 || unused.length > 0 || computer) && (
         <div className={`${styles.source} ${styles.sourceHead}`} aria-hidden="true">
           <span />
           <span>Source</span>
@@ -46,6 +50,16 @@ export function SourceList({ now }: { now: number | undefined }) {
       <ul className={styles.sources}>
         {sources.map((source) => (
           <SourceRow key={source.source} source={source} />
+        ))}
+        {unused.map(({ source, label, gps }) => (
+          <li key={source} className={styles.source}>
+            <StateMark state={gps.trusted ? 'unknown' : 'attention'} size={22} />
+            <strong>{label}</strong>
+            <span>{gps.trusted ? 'Trusted' : 'Doubtful'}</span>
+            <span className={`muted ${styles.doubt}`}>
+              {simulated ? 'Not used: practice keeps a time of its own.' : (gps.doubt ?? 'Its first readings are being taken.')}
+            </span>
+          </li>
         ))}
         {computer && (
           <li className={styles.source}>
