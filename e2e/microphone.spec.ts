@@ -58,7 +58,7 @@ test('what the microphone hears appears on the Slots screen', async ({ page, dem
     await page.waitForTimeout(15_000 - ((Date.now() + 500) % 15_000))
     await button.click()
     await expect(page.getByRole('heading', { name: /^Audio source: / })).toBeVisible()
-    await expect(page.getByRole('meter', { name: 'Receive level' })).toHaveAttribute('aria-valuetext', /dBFS, peak/)
+    await expect(page.getByRole('meter', { name: 'Noise of the band in 2500 Hz' })).toHaveAttribute('aria-valuetext', /dBFS; good from/)
     await page.getByRole('link', { name: /^Slots/ }).click()
     await heard.waitFor({ timeout: 35_000 }).catch(() => undefined)
   }
