@@ -72,6 +72,8 @@ it('a data folder of the version before is taken over: station, settings, what w
     expect(station).toMatchObject({ call: 'Q5RVR', voxLeadInMs: 200, transmitLevel: 0.4 })
     expect(station.modes.ft8).toEqual({
       ...{ finish: 'RRR', maxTries: 9, maxCqTries: 30, opening: 'report', callerOrder: 'first', depth: 'deep', cqWord: 'TEST' },
+      // What came later begins as it was before it.
+      cqAgain: 0,
     })
     expect(station.modes.psk31).toEqual({ reports: 'rst', phrases: [] })
     // What a later version can no longer read of one mode costs nothing else.
