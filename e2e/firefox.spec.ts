@@ -7,7 +7,7 @@ const FIREFOX = process.env.FIREFOX ?? '/usr/bin/firefox-esr'
 test.skip(!existsSync(FIREFOX), `there is no Firefox at ${FIREFOX}; FIREFOX names one`)
 
 test('another browser: a contact on the practice band begins, and what it lacks is said where it is missed', async ({ demo }) => {
-  test.setTimeout(240_000)
+  test.setTimeout(400_000)
   const browser = await puppeteer.launch({
     browser: 'firefox',
     executablePath: FIREFOX,
@@ -40,9 +40,10 @@ test('another browser: a contact on the practice band begins, and what it lacks 
     await press('::-p-text(An antenna or dummy load)')
     await press('::-p-text(Hands and people are clear)')
     await press('::-p-text(Checked.)')
-    await seen('TRANSMITTING', 60_000)
+    // At this pace a transmission is over in less than two seconds: what it leaves stays.
+    await page.waitForSelector('[data-direction="sent"]', { timeout: 120_000 })
     await press('header button')
-    await seen('Silenced')
+    await page.waitForSelector('header[data-onair="false"][data-armed="false"]', { timeout: 20_000 })
     await page.goto(`${demo.url}/clock`)
     await seen('This browser has no serial ports.')
   } finally {

@@ -173,6 +173,7 @@ test('a transmission keys the radio over its control line, and Silence unkeys it
   await expect.poll(keying, { intervals: [20] }).toBe('keyed, true')
   await expect.poll(keying, { timeout: 5000 }).toBe('ready, false')
   await page.getByRole('link', { name: /^Connect/ }).click()
+  await page.getByRole('link', { name: 'Radio control' }).click()
   await expect(page.getByText(/^SWR 4\.0, above the limit of 2\.5/)).toBeVisible()
 
   // A page that goes away while it transmits is missed within two seconds.
