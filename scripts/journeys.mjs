@@ -18,7 +18,10 @@ async function journey(name, { demo, faults = [] }, go) {
     env: { ...process.env, PORT: '7393', ZEPTIK_DATA: data, ZEPTIK_DEMO: demo ? '1' : '0' },
     stdio: ['ignore', 'pipe', 'inherit'],
   })
-  await new Promise((open) => server.stdout.on('data', (text) => String(text).includes('open http') && open()))
+  await new Promise((open, fail) => {
+    server.stdout.on('data', (text) => String(text).includes('open http') && open())
+    server.once('exit', (code) => fail(new Error(`the server ended with ${code} before it was open: is port 7393 taken?`)))
+  })
   const { browser, page } = await openBrowser()
   let taps = 0
   let fields = 0

@@ -1,3 +1,4 @@
+import { receiveTarget, withDose } from '@/core/levels'
 import { parseArgs } from 'node:util'
 import { createRecordingExaminer, type RecordingReport } from '@/core/audio'
 import { UsageError } from './errors'
@@ -25,14 +26,14 @@ function toJson(r: RecordingReport) {
     peakDbfs: round(r.peakDbfs),
     crestDb: round(r.crestDb),
     noiseFloorDbfsPerHz: round(r.noiseFloorDbfsPerHz),
-    noise2500Dbfs: round(r.noiseFloorDbfsPerHz + 10 * Math.log10(2500)),
+    noise2500Dbfs: round(noise2500Of(r)),
     headroomDb: round(r.headroomDb),
     clippedFraction: round(r.clippedFraction, 7),
     dcOffset: round(r.dcOffset, 5),
     passbandHz: r.passbandHz && r.passbandHz.map((hz) => Math.round(hz)),
     humHz: r.humHz,
     humDbfs: r.humDbfs === null ? null : round(r.humDbfs),
-    findings: r.findings.map(({ code, severity, name, evidence, advice, confidence, fromS }) => ({
+    findings: dosed(r).map(({ code, severity, name, evidence, advice, confidence, fromS }) => ({
       code,
       severity,
       name,
@@ -48,18 +49,24 @@ function toJson(r: RecordingReport) {
   }
 }
 
+/** What is wrong, with the one dose that the screens give too. */
+const dosed = (r: RecordingReport) => withDose(r.findings, receiveTarget({ ...r, noise2500Dbfs: noise2500Of(r) }))
+
+const noise2500Of = (r: RecordingReport) => r.noiseFloorDbfsPerHz + 10 * Math.log10(2500)
+
 function print(r: RecordingReport): void {
   const db = (value: number, digits = 1) => (Number.isFinite(value) ? value.toFixed(digits) : 'none')
   console.log(`${r.durationS.toFixed(1)} s, ${r.sampleRateHz} samples a second, ${r.channels} ${r.channels === 1 ? 'channel' : 'channels'}`)
   console.log(`level        ${db(r.rmsDbfs)} dBFS, peaks ${db(r.peakDbfs)} dBFS, headroom ${db(r.headroomDb)} dB`)
-  console.log(`noise floor  ${db(r.noiseFloorDbfsPerHz)} dBFS per Hz, ${db(r.noiseFloorDbfsPerHz + 10 * Math.log10(2500))} dBFS in 2500 Hz`)
+  console.log(`noise floor  ${db(r.noiseFloorDbfsPerHz)} dBFS per Hz, ${db(noise2500Of(r))} dBFS in 2500 Hz`)
   console.log(`passband     ${r.passbandHz ? `${r.passbandHz[0].toFixed(0)} to ${r.passbandHz[1].toFixed(0)} Hz` : 'not found'}`)
   console.log(`clipped      ${(100 * r.clippedFraction).toFixed(4)} %`)
   console.log(`offset       ${(100 * r.dcOffset).toFixed(2)} % of full scale`)
   console.log(`hum          ${r.humHz === null ? 'none' : `${r.humHz} Hz, ${db(r.humDbfs!)} dBFS`}`)
-  for (const f of r.findings)
+  const findings = dosed(r)
+  for (const f of findings)
     console.log(
       `\n${f.severity}: ${f.name} (${f.code}), ${Math.round(100 * f.confidence)} % sure\n  ${f.evidence}${f.fromS > 0 ? `, from ${f.fromS.toFixed(0)} s on` : ''}\n  ${f.advice}`,
     )
-  if (r.findings.length === 0) console.log('\nnothing wrong was found')
+  if (findings.length === 0) console.log('\nnothing wrong was found')
 }

@@ -36,6 +36,7 @@ class World implements ProberHost {
   traffic: Answer = 'yes'
   lamp: Answer = 'yes'
   openPorts = 0
+  heardBefore?: string
   keyForAMoment?: ProberHost['keyForAMoment']
   private coming: { atMs: number; bytes: Uint8Array; events: BytePortEvents }[] = []
   private listeners = new Map<BytePortEvents, () => void>()
@@ -315,6 +316,28 @@ describe('the ladder', () => {
     const end = verdict!.ok ? rungs.length : rungs.findIndex((r) => r.rung === verdict!.rung) + 1
     for (const r of rungs.slice(0, end)) expect(r.evidence).not.toBe('')
     for (const r of rungs.slice(end)) expect(r.status).toBe('waiting')
+  })
+
+  it('takes what was heard before for no proof of now: a TNC that was switched off meanwhile is not called working', async () => {
+    const world = build('tnc', { faults: ['off'] })
+    world.heardBefore = 'It heard Q1ABC>Q1POS 40 s ago'
+    const { verdict, rungs } = await climb(world, tnc())
+    expect(verdict).toMatchObject({ ok: false, code: 'no-power' })
+    expect(rungs[0]!.evidence).not.toBe('')
+    const deaf = build('tnc', { faults: ['deaf'] })
+    deaf.heardBefore = world.heardBefore
+    expect((await climb(deaf, tnc())).verdict).toMatchObject({
+      code: 'deaf',
+      evidence: 'No frame came in 8 s. It heard Q1ABC>Q1POS 40 s ago.',
+    })
+  })
+
+  it('asks nobody whether it is on while it answers on another port', async () => {
+    const prober = new LinkProber(cat('ascii-9'), build('ascii-9', { at: serial(B), empty: A }))
+    expect(await prober.probe('power')).toMatchObject({ outcome: 'good', evidence: `The radio answers on ${B}, so it is powered.` })
+    expect(await new LinkProber(cat('ascii-9'), build('ascii-9', { at: serial(B) })).probe('port')).toMatchObject({
+      ...{ code: 'port-missing', fix: { port: serial(B), serialBaud: 9600 } },
+    })
   })
 
   it('has more than forty scripted faults', () => {

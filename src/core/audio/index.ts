@@ -1,7 +1,7 @@
 export { createAudioExaminer, examineAudio, type AudioExaminer, type AudioReport } from './audioExaminer'
 export { createRecordingExaminer, type RecordingExaminer, type RecordingReport } from './recordingExaminer'
 export { byEffect, isOk, type Finding, type FindingCode, type FindingSeverity } from './findings'
-export { measureLevel, type LevelReading, type LevelVerdict } from './levelMeter'
+export { measureLevel, type LevelReading } from './levelMeter'
 export { createMonoMix, type MonoMix } from './monoMix'
 export {
   decodeChannels,

@@ -189,6 +189,11 @@ describe('calling CQ', () => {
     ])
     expect(contacts).toHaveLength(1)
   })
+  it('gives its roger first, and keeps who answered the CQ in the same slot waiting', () => {
+    const { state, said } = play(callCq(again), [...worked, ['Q5RVR Q1ABC R-11', 'Q5RVR Q2DEF KN44']])
+    expect(said.at(-1)).toBe('Q1ABC Q5RVR RR73')
+    expect(state.phase === 'underway' && state.queue.map((caller) => caller.call)).toEqual(['Q2DEF'])
+  })
   it('does not call again after nobody answered, after an answer to another, after Stop and Silence', () => {
     expect(play(callCq(again), [[], [], []]).state).toMatchObject({ phase: 'ended', reason: 'noAnswer' })
     expect(play(answer('CQ Q1ABC JO31', again), [['Q5RVR Q1ABC -05'], ['Q5RVR Q1ABC RR73']]).state.phase).toBe('ended')

@@ -43,14 +43,7 @@ function calledAgain(state: ExchangeState): ExchangeState {
   return {
     ...blank(state.manner, state),
     ...{ txParity, audioOffsetHz, cqLeft: state.cqLeft - 1 },
-    previous: {
-      ladder,
-      ...(otherCall !== undefined && { otherCall }),
-      ...(otherLocator !== undefined && { otherLocator }),
-      ...(reportSentDb !== undefined && { reportSentDb }),
-      ...(reportReceivedDb !== undefined && { reportReceivedDb }),
-      ...(startedUtcMs !== undefined && { startedUtcMs }),
-    },
+    previous: { otherCall, otherLocator, reportSentDb, reportReceivedDb, startedUtcMs, ladder },
   }
 }
 
@@ -147,7 +140,7 @@ function startAnswer(before: ExchangeState, event: Extract<ExchangeEvent, { type
 
 function resume(before: ExchangeState, event: Extract<ExchangeEvent, { type: 'resume' }>): Result {
   const { unfinished, decode } = event
-  const { endedUtcMs: _ended, answeredSlot: _answered, cqLeft: _left, previous: _previous, ...known } = unfinished
+  const { endedUtcMs: _ended, answeredSlot: _answered, ...known } = unfinished
   const { queue, arranged } = blank(unfinished.manner, before)
   const going: Going = {
     ...known,
@@ -194,7 +187,7 @@ function hear(state: Going, event: Extract<ExchangeEvent, { type: 'heard' }>): R
   const going: Going = { ...state, queue }
   if (!state.otherCall) {
     const missed = state.previous && toMe.find((d) => asksForRoger(d) && sameStation(fromOf(d), state.previous!.otherCall))
-    if (missed) return [sayEndAgain(state, missed, slotUtcMs), []]
+    if (missed) return [sayEndAgain(going, missed, slotUtcMs), []]
     const chosen =
       state.step === 'cq' ? queue.find((caller) => caller.slotIndex === slotIndex && canExchangeReports(ownCall, caller.call)) : undefined
     if (!chosen) return giveUpIfTired(going, slotUtcMs)

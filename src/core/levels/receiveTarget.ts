@@ -29,7 +29,10 @@ export interface ReceiveTarget {
  * above, the strongest station clips.
  * @param converter2500Dbfs measured with the radio off, if it was
  */
-export function receiveTarget(report: AudioReport, converter2500Dbfs = ASSUMED_CONVERTER_2500_DBFS): ReceiveTarget {
+export function receiveTarget(
+  report: Pick<AudioReport, 'noise2500Dbfs' | 'headroomDb' | 'clippedFraction' | 'findings'>,
+  converter2500Dbfs = ASSUMED_CONVERTER_2500_DBFS,
+): ReceiveTarget {
   const now = report.noise2500Dbfs
   // How far the level could rise before what was heard lately would come within the reserve of full scale.
   const room = report.headroomDb - RESERVE_DB
@@ -63,7 +66,7 @@ export const LEVEL_CODES: ReadonlySet<FindingCode> = new Set<FindingCode>(['clip
  * The findings with the dose of the target: one figure for one turn of the knob, wherever it is read. A level that is within
  * the target measured for this converter is not called too quiet by the limit meant for any.
  */
-export function withDose(findings: readonly Finding[], target: ReceiveTarget): Finding[] {
+export function withDose<Found extends Finding>(findings: readonly Found[], target: ReceiveTarget): Found[] {
   return findings.flatMap((found) => {
     if (!LEVEL_CODES.has(found.code)) return [found]
     if (target.state === 'good') return []

@@ -61,7 +61,6 @@ export class LinkProber {
   private async probePower(): Promise<Finding> {
     const heard = await this.ask(this.target.port, this.target.serialBaud)
     if (heard.bytes > 0) return good(`Something talks on ${describePort(this.target.port)}, so it is powered.`)
-    if (this.host.heardBefore !== undefined) return good(`${this.host.heardBefore}, so it is powered.`)
     // Where the port itself cannot be opened, the next rung says more than anybody who is asked.
     if (!heard.outcome.ok) return unsure('Nothing can be heard through a port that does not open.')
     if (await this.talksHere(this.target.port)) return good(`Something talks on ${describePort(this.target.port)}, so it is powered.`)
@@ -69,9 +68,11 @@ export class LinkProber {
     if (elsewhere) return good(`${this.words()} answers on ${elsewhere.path}, so it is powered.`)
     return {
       outcome: 'unsure',
-      evidence: hasSerialSpeed(this.target.port)
-        ? 'It is silent at every speed, and on every other port of this computer.'
-        : `${describePort(this.target.port)} takes the connection and says nothing.`,
+      evidence:
+        this.before() ??
+        (hasSerialSpeed(this.target.port)
+          ? 'It is silent at every speed, and on every other port of this computer.'
+          : `${describePort(this.target.port)} takes the connection and says nothing.`),
       question: 'Is it switched on, is its lamp lit, and is every lead in to the stop?',
     }
   }
@@ -253,11 +254,10 @@ export class LinkProber {
     const listened = await this.talk.listenForFrame(port, serialBaud, LISTEN_FOR_FRAMES_MS)
     if (!listened.outcome.ok) return fromFault(listened.outcome.fault ?? 'other', describePort(port), listened.outcome.error)
     if (listened.line !== undefined) return good(`It hears: ${listened.line}.`)
-    if (this.host.heardBefore !== undefined) return good(`${this.host.heardBefore}; nothing in the last ${LISTEN_FOR_FRAMES_MS / 1000} s.`)
     return {
       ...bad(
         'deaf',
-        `No frame came in ${LISTEN_FOR_FRAMES_MS / 1000} s.`,
+        `No frame came in ${LISTEN_FOR_FRAMES_MS / 1000} s.${this.host.heardBefore === undefined ? '' : ` ${this.host.heardBefore}.`}`,
         'Open the squelch, check frequency and on-air speed, and the audio level into the TNC.',
       ),
       question: 'Is there traffic on the channel? Listen for the bursts.',
@@ -297,6 +297,11 @@ export class LinkProber {
   private async atAnySpeed(port: PortChoice): Promise<{ serialBaud: number } | undefined> {
     for (const serialBaud of this.speeds()) if (this.understood(await this.ask(port, serialBaud))) return { serialBaud }
     return undefined
+  }
+
+  /** What was heard before says that it worked then, and nothing of now. */
+  private before(): string | undefined {
+    return this.host.heardBefore === undefined ? undefined : `${this.host.heardBefore}, and it says nothing now.`
   }
 
   /** Another port of the computer on which what is meant answers. A browser's port was picked by hand: others are no likelier. */

@@ -1,6 +1,6 @@
 import { createGaussian, createRandom } from '../dsp'
 import { knownSignal } from './knownSignal'
-import { readStretch, unknownPhase, type ReceivedSymbol } from './phaseTrellis'
+import type { ReceivedSymbol } from './phaseTrellis'
 import { SoftReader, type DecidedBit } from './softReader'
 
 const TEXT = 'CQ CQ de Q5RVR Q5RVR pse k name is rowan ames, rst 579 579 how copy?'
@@ -52,8 +52,6 @@ describe('bits read with the phase over all that is known', () => {
     const wrong = readAll(turned).flatMap(({ bit }, k) => (k > 0 && bit !== bits[k - 1] ? [k] : []))
     for (const k of wrong) expect(Math.abs(k - symbols.length / 2)).toBeLessThan(13)
     expect(wrong.length).toBeLessThan(6)
-    const read = readStretch(turned.slice(100, 140), { before: unknownPhase(), strength: { amplitude: 0.03, noise: 0.0001 } })
-    expect(read.turn).toBeCloseTo(0.05, 1)
   })
 
   it('of noise alone come with evidence against a signal, of a signal at -14 dB for it', () => {
@@ -74,6 +72,8 @@ describe('bits read with the phase over all that is known', () => {
     expect(new SoftReader().flush()).toEqual([])
     const silent = readAll(Array.from({ length: 60 }, () => ({ re: 0, im: 0 })))
     expect(silent).toHaveLength(60)
-    expect(silent.every(({ bit, sure }) => (bit === 0 || bit === 1) && !Number.isNaN(sure))).toBe(true)
+    expect(silent.every(({ bit, sure, evidence }) => (bit === 0 || bit === 1) && Number.isFinite(sure) && Number.isFinite(evidence))).toBe(
+      true,
+    )
   })
 })

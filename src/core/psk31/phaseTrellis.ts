@@ -36,10 +36,6 @@ export interface ReadStretch extends SymbolStrength {
   evidence: Float64Array
   /** After each symbol, for the next stretch to go on from. */
   beliefs: PhaseBelief[]
-  /** Mean phasor of each symbol, its reversals included: its length is how sure the phase is. */
-  means: ReceivedSymbol[]
-  /** Mean turn of the carrier within a symbol, in radians. */
-  turn: number
 }
 
 /**
@@ -50,7 +46,7 @@ export interface ReadStretch extends SymbolStrength {
  */
 export function readStretch(
   symbols: readonly ReceivedSymbol[],
-  { before, strength, passes = 3 }: { before: PhaseBelief; strength: SymbolStrength; passes?: number },
+  { before, strength, passes }: { before: PhaseBelief; strength: SymbolStrength; passes: number },
 ): ReadStretch {
   const n = symbols.length
   const llr = new Float64Array(n)
@@ -103,12 +99,9 @@ export function readStretch(
     }
   }
   const beliefs = Array.from({ length: n }, (_, k) => forward.slice((k + 1) * LEVELS, (k + 2) * LEVELS))
-  const means = Array.from({ length: n }, (_, k) => ({ re: meanRe[k + 1]!, im: meanIm[k + 1]! }))
   let overlap = 0
   let size = 0
   let power = 0
-  let turnRe = 0
-  let turnIm = 0
   for (let k = 0; k < n; k++) {
     const re = meanRe[k + 1]! + NEIGHBOUR_SHARE * (meanRe[k]! + meanRe[k + 2]!)
     const im = meanIm[k + 1]! + NEIGHBOUR_SHARE * (meanIm[k]! + meanIm[k + 2]!)
@@ -116,16 +109,10 @@ export function readStretch(
     overlap += re * a + im * b
     size += re * re + im * im
     power += a * a + b * b
-    if (k === 0) continue
-    // Twice the angle knows no reversals.
-    const along = meanRe[k + 1]! * meanRe[k]! + meanIm[k + 1]! * meanIm[k]!
-    const across = meanIm[k + 1]! * meanRe[k]! - meanRe[k + 1]! * meanIm[k]!
-    turnRe += along * along - across * across
-    turnIm += 2 * along * across
   }
   if (size > 0) amplitude = overlap / size
   noise = Math.max((power - 2 * amplitude * overlap + amplitude * amplitude * size) / Math.max(1, n), 1e-3 * amplitude * amplitude, 1e-30)
-  return { llr, evidence, beliefs, means, amplitude, noise, turn: Math.atan2(turnIm, turnRe) / 2 }
+  return { llr, evidence, beliefs, amplitude, noise }
 }
 
 /** How well each step of phase agrees with each symbol. */
@@ -141,12 +128,12 @@ function emit(
   const scale = (2 * amplitude) / noise
   const all = amplitude * amplitude * (1 + 2 * NEIGHBOUR_SHARE ** 2) + noise
   for (let k = 0; k < symbols.length; k++) {
-    const re = scale * (symbols[k]!.re - share * (meanRe[k]! + meanRe[k + 2]!))
-    const im = scale * (symbols[k]!.im - share * (meanIm[k]! + meanIm[k + 2]!))
-    const most = Math.hypot(re, im)
+    const alone = { re: symbols[k]!.re - share * (meanRe[k]! + meanRe[k + 2]!), im: symbols[k]!.im - share * (meanIm[k]! + meanIm[k + 2]!) }
+    const size = alone.re ** 2 + alone.im ** 2
+    const [re, im] = [scale * alone.re, scale * alone.im]
+    const most = scale * Math.sqrt(size)
     const at = k * LEVELS
     // What is left of the likelihoods of a signal and of noise when the phase is left aside; half, for either bit.
-    const size = (re * re + im * im) / (scale * scale)
     const whole = symbols[k]!.re ** 2 + symbols[k]!.im ** 2
     evidence[k] = most - (size + amplitude * amplitude) / noise + whole / all + Math.log(all / noise / 2)
     for (let i = 0; i < HALF; i++) {

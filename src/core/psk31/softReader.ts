@@ -5,8 +5,6 @@ const LAG = 8
 /** Share by which the strength of a stretch counts, once there have been some. */
 const STRENGTH_SHARE = 0.1
 const PASSES = 2
-/** Evidence of a stretch above which its phase says something of the carrier. */
-const LEAST_FOR_TURN = 4
 /** Noise over a dozen symbols does not change its power by so much, as a ratio. */
 const MOST_CHANGE = 2.5
 
@@ -33,12 +31,6 @@ export class SoftReader {
   private before: PhaseBelief = unknownPhase()
   private strength: SymbolStrength | undefined
   private stretches = 0
-  private turned = 0
-
-  /** How far the carrier turned within a symbol, in radians, in the stretch that was read last; 0 where that was noise. */
-  get turn(): number {
-    return this.turned
-  }
 
   push(symbol: Waiting): void {
     this.waiting.push(symbol)
@@ -68,8 +60,6 @@ export class SoftReader {
     const { amplitude, noise } = this.strength ?? read
     this.strength = { amplitude: amplitude + share * (read.amplitude - amplitude), noise: noise + share * (read.noise - noise) }
     this.before = read.beliefs[count - 1]!
-    const evidence = read.evidence.reduce((sum, one) => sum + one, 0)
-    this.turned = evidence > LEAST_FOR_TURN ? read.turn : 0
     return this.waiting.splice(0, count).map(({ atS, symbol }, k) => {
       const llr = read.llr[k]!
       return { bit: llr > 0 ? 1 : 0, sure: Math.abs(llr), evidence: read.evidence[k]!, atS, symbol }

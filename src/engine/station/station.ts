@@ -238,11 +238,12 @@ export class RunningStation {
     return this.sources.startPractice({ ...options, mode: this.store.getState().mode }, outputId)
   }
 
-  /** Changes what is wrong with the practice receiver, from the next stretch on. */
+  /** Turns the practice receiver's volume. @param db from where it belongs */
   setPracticeVolume(db: number): void {
     this.sources.setPracticeVolume(db)
   }
 
+  /** Changes what is wrong with the practice receiver, from the next stretch on. */
   setPracticeFaults(faults: readonly ReceiveFault[]): void {
     this.sources.setPracticeFaults(faults)
   }

@@ -68,6 +68,11 @@ export class LinkClimb {
     return { ok: true }
   }
 
+  /** The settings of a link have changed: what was found with the old ones says nothing of it any more. */
+  forget(link: TriedLink): void {
+    if (this.present?.link === link && this.present.now.at === null) this.present = undefined
+  }
+
   state(): LinkState['diagnosis'] {
     const { present } = this
     return present ? { link: present.link, now: present.now as NonNullable<LinkState['diagnosis']>['now'] } : null

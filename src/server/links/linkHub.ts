@@ -191,6 +191,8 @@ export class LinkHub implements Hub {
     const before = this.config
     const changed = (part: keyof LinkConfig) => JSON.stringify(before[part]) !== JSON.stringify(config[part])
     const rekey = changed('control') || changed('keying')
+    if (rekey) this.climb.forget('control')
+    if (changed('tnc')) this.climb.forget('tnc')
     // By the line that keyed it, which may not be the one that is meant from now on.
     const known = !rekey || (await this.unkey()).ok
     this.config = config

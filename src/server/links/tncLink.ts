@@ -35,6 +35,8 @@ export class TncLink {
   private decoder = new KissDecoder()
   private revival = quietRevival
   private frames: LinkState['tnc']['frames'] = []
+  /** Whether a frame came since the line was opened: what was heard before says nothing of it. */
+  private hears = false
   private badFrames = 0
 
   constructor(private readonly host: TncLinkHost) {}
@@ -47,6 +49,7 @@ export class TncLink {
     this.decoder = new KissDecoder()
     this.revival = quietRevival
     this.bytes = 0
+    this.hears = false
     if (!enabled || !port) {
       this.detail = 'Off.'
       return
@@ -96,7 +99,7 @@ export class TncLink {
 
   state(): LinkState['tnc'] {
     return {
-      state: lineState(this.port, this.frames.length > 0 ? 'talking' : this.bytes > 0 ? 'silent' : 'open'),
+      state: lineState(this.port, this.hears ? 'talking' : this.bytes > 0 ? 'silent' : 'open'),
       detail: this.detail,
       frames: this.frames,
       badFrames: this.badFrames,
@@ -147,6 +150,7 @@ export class TncLink {
         kind,
         text: textOf(info).slice(0, LONGEST_TEXT),
       }
+      this.hears = true
       this.frames = [...this.frames, entry].slice(-KEPT_FRAMES)
     }
     this.host.changed()

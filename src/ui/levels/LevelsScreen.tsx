@@ -1,5 +1,4 @@
 'use client'
-import { formatSigned } from '../parts/formats'
 import { useEffect, useRef, useState } from 'react'
 import Tab from '@mui/material/Tab'
 import Tabs from '@mui/material/Tabs'
@@ -7,6 +6,7 @@ import { withMinus } from '@/core/audio/decibelWords'
 import type { LevelProfile } from '@/core/levels'
 import { useLive, useStation } from '../live/StationProvider'
 import { useNow } from '../live/useNow'
+import { formatSigned } from '../parts/formats'
 import { Page, Panel } from '../parts/Panel'
 import { FindingList } from './FindingList'
 import { GuidedSetup } from './GuidedSetup'
@@ -39,10 +39,14 @@ export function LevelsScreen() {
   const [measured, setMeasured] = useState<Measured>({ antennaRiseDb: null, roomCostDb: null, converter2500Dbfs: null })
   const knobs = useRef<HTMLInputElement>(null)
   const profile = useLevelProfile()
-  const converter = measured.converter2500Dbfs ?? profile.stored?.converter2500Dbfs ?? undefined
+  const stored = profile.stored?.converter2500Dbfs ?? undefined
+  const converter = measured.converter2500Dbfs ?? stored
   useEffect(() => {
-    void station?.do({ type: 'converterNoise', ...(converter !== undefined && { dbfs: converter }) })
-  }, [station, converter])
+    if (converter === stored) return
+    // What was just measured counts while this screen is open; what is remembered counts again after it.
+    void station?.do({ type: 'converterNoise', dbfs: converter })
+    return () => void station?.do({ type: 'converterNoise', dbfs: stored })
+  }, [station, converter, stored])
   const on = source.kind !== 'none' && source.kind !== 'starting'
   return (
     <Page

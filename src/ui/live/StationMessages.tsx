@@ -9,10 +9,12 @@ export function StationMessages() {
   const sourceProblem = useStation((s) => (s.source.kind === 'none' ? s.source.problem : undefined))
   const outputProblem = useStation((s) => s.outputProblem)
   const storeProblem = useStation((s) => s.storeProblem)
+  const alarm = useStation((s) => s.links?.alarm?.words)
   const notice = useStation((s) => s.notice)
   useStandingMessage('source', sourceProblem, { label: 'Audio source', href: '/connect' })
   useStandingMessage('output', outputProblem, { label: 'Audio output', href: '/connect' })
   useStandingMessage('store', storeProblem)
+  useStandingMessage('alarm', alarm, { label: 'Radio control', href: '/connect/control' })
   useEffect(() => {
     // The same words again are a new notice, also for whoever has put the last one away.
     if (notice) tell({ kind: 'problem', topic: 'notice', text: notice.text })

@@ -34,7 +34,7 @@ export function TellReadiness() {
   }, [station, modes, levelChanges])
   const converter = stored?.converter2500Dbfs ?? undefined
   useEffect(() => {
-    void station?.do({ type: 'converterNoise', ...(converter !== undefined && { dbfs: converter }) })
+    void station?.do({ type: 'converterNoise', dbfs: converter })
   }, [station, converter])
   return null
 }

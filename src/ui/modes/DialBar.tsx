@@ -22,12 +22,12 @@ export function DialBar({
   children?: ReactNode
 }) {
   const { radio } = MODES[mode]
-  const { dial, readHz, assumed, setDial } = useDial(onProblem)
+  const { dial, readHz, assumed, setDial } = useDial()
   return (
     <div className={styles.head}>
       <div className={styles.bar}>
         <h1>{title}</h1>
-        <span className={styles.dial}>{dial === null ? 'frequency not set' : `${frequencyWords(dial)}`}</span>
+        <span className={styles.dial}>{dial === null ? 'frequency not set' : frequencyWords(dial)}</span>
         {dial !== null && (
           <span className="muted">
             {bandOf(dial) ?? 'outside the bands'}, {radio.words}
@@ -36,9 +36,9 @@ export function DialBar({
         )}
         {children}
         <ActivationProgress />
-        <DialField onProblem={onProblem} />
+        <DialField />
         {dial !== null && readHz === undefined && !assumed && (
-          <Button variant="outlined" onClick={() => setDial(dial)}>
+          <Button variant="outlined" onClick={() => void setDial(dial).catch((error: Error) => onProblem(error.message))}>
             Confirm frequency
           </Button>
         )}

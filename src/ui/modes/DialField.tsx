@@ -1,4 +1,5 @@
 import { frequencyWords } from '@/core/text/frequency'
+import { useState } from 'react'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { MODES, practiceDialHz } from '@/core/modes'
@@ -7,28 +8,31 @@ import { useLive, useStation } from '../live/StationProvider'
 import { useDialOfRadio } from '../live/useDialOfRadio'
 
 /** Where the dial stands, how that is known, and what sets it: the radio too, where its control line is read. */
-export function useDial(onProblem?: (why: string) => void) {
+export function useDial() {
   const { profile, saveStation } = useLive()
   const dials = useStation((s) => MODES[s.mode].dials)
   const practice = useStation((s) => s.source.kind === 'practice')
   const readHz = useDialOfRadio()
   const set = readHz ?? profile.station.dialFrequencyHz
-  const setDial = async (hz: number) => {
-    try {
-      await Promise.all([
-        readHz === undefined ? undefined : setRadio(hz),
-        saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }),
-      ])
-    } catch (error) {
-      onProblem?.((error as Error).message)
-    }
-  }
+  const setDial = (hz: number) =>
+    Promise.all([
+      readHz === undefined ? undefined : setRadio(hz),
+      saveStation({ ...profile.station, dialFrequencyHz: hz, dialSetUtcMs: Date.now() }),
+    ])
   return { dial: set ?? (practice ? practiceDialHz(dials) : null), readHz, dials, assumed: set === null, setDial }
 }
 
 /** The customary frequencies of the mode in front, to be chosen from. */
-export function DialField({ onProblem, onSet }: { onProblem?: (why: string) => void; onSet?: () => void }) {
-  const { dial, dials, assumed, setDial } = useDial(onProblem)
+export function DialField({ onSet }: { onSet?: () => void }) {
+  const { dial, dials, assumed, setDial } = useDial()
+  const [problem, setProblem] = useState<string>()
+  const choose = (hz: number) => {
+    setProblem(undefined)
+    setDial(hz).then(
+      () => onSet?.(),
+      (error: Error) => setProblem(error.message),
+    )
+  }
   return (
     <TextField
       select
@@ -36,7 +40,9 @@ export function DialField({ onProblem, onSet }: { onProblem?: (why: string) => v
       label="Set the dial"
       // What is only assumed has not been chosen: it can still be.
       value={dial !== null && !assumed && dials.some((d) => d.dialFrequencyHz === dial) ? String(dial) : ''}
-      onChange={(e) => void setDial(Number(e.target.value)).then(onSet)}
+      onChange={(e) => choose(Number(e.target.value))}
+      error={problem !== undefined}
+      helperText={problem}
       sx={{ minWidth: 190, ml: 'auto' }}
     >
       {dials.map((d) => (

@@ -2,6 +2,7 @@
 import { jest } from '@jest/globals'
 import { useEffect } from 'react'
 import { act, fireEvent, screen, within } from '@testing-library/react'
+import type { LinkState } from '@/core/links'
 import { StationMessages } from '../live/StationMessages'
 import { noon, show } from '../testing'
 import { MessageArea, MessagesProvider, useMessages, type Message } from './Messages'
@@ -32,6 +33,11 @@ describe('the place of messages', () => {
     expect(area().getByRole('link', { name: 'Audio source' }).getAttribute('href')).toBe('/connect')
     act(() => store.setState({ source: { kind: 'starting', what: 'microphone' } }))
     expect(area().queryByText('The microphone vanished.')).toBeNull()
+    const alarm = { sequence: 3, utcMs: 0, words: 'SWR 4.0, above the limit of 2.5: transmission was stopped.' }
+    act(() => store.setState({ links: { alarm } as LinkState }))
+    expect(area().getByText(/SWR 4\.0/)).toBeTruthy()
+    act(() => store.setState({ links: { alarm: null } as unknown as LinkState }))
+    expect(area().queryByText(/SWR 4\.0/)).toBeNull()
     act(() => store.setState({ notice: { text: 'It is too late in this slot to begin.', utcMs: noon } }))
     expect(area().getByText(/too late/)).toBeTruthy()
     act(() => store.setState({ notice: undefined }))

@@ -36,8 +36,10 @@ async function changeStandins(request: StandinRequest, before: ServerClock['stan
     if (port) return saveClockConfig({ ...config, serial: { ...config.serial, enabled: true, path: port.path } })
   }
   if (request.gps === null) {
-    const closed = (way: 'udp' | 'tcp') => ({ ...config[way], enabled: config[way].enabled && config[way].reach !== 'thisComputer' })
-    return saveClockConfig({ ...config, udp: closed('udp'), tcp: closed('tcp') })
+    // What was opened for it, and nothing that a real receiver uses.
+    const way = before?.gps?.way
+    const mine = way && (way === 'serial' || config[way].reach === 'thisComputer')
+    return mine ? saveClockConfig({ ...config, [way]: { ...config[way], enabled: false } }) : config
   }
   if (request.time !== undefined && !(request.time && before?.time)) {
     const { hosts, automatic } = config.network

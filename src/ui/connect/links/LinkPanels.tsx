@@ -35,11 +35,6 @@ export function LinkPanels({ of }: { of: TriedLink }) {
   const parts = { config, links, change, onFix: save }
   return (
     <>
-      {links?.alarm && (
-        <p role="alert" className={panelStyles.problem}>
-          {links.alarm.words}
-        </p>
-      )}
       {problem && !changed && (
         <p role="alert" className={panelStyles.problem}>
           {problem}

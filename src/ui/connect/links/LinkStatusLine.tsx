@@ -1,5 +1,5 @@
 'use client'
-import { LINE_STATES, RUNG_NAMES, type LinkConfig, type LinkState, type TriedLink } from '@/core/links'
+import { LINE_STATES, RUNG_NAMES, type LinkConfig, type LinkState, type Rung, type TriedLink } from '@/core/links'
 import { panelStyles } from '../../parts/Panel'
 import { StateMark } from '../../parts/StateMark'
 
@@ -19,16 +19,20 @@ interface StatusLineProps {
   words: Record<LinkState['control']['state'], string>
 }
 
-/** In one line how a link is. What its ladder found wrong stands in it until it is tried again: a line that talks is not a link that works. */
+/** What may be wrong although the other end talks: a radio answers and refuses, or is not keyed. */
+const WRONG_THOUGH_TALKING: Record<TriedLink, readonly Rung[]> = { control: ['mode', 'keys'], tnc: ['keys'] }
+
+/** In one line how a link is. What its ladder found wrong stands in it until it is tried again, or shown to be over. */
 export function LinkStatusLine({ link, links, words }: StatusLineProps) {
   const { state, detail } = links?.[link] ?? { state: 'off' as const, detail: '' }
   const verdict = links?.diagnosis?.link === link ? links.diagnosis.now.verdict : undefined
-  if (verdict && !verdict.ok && state !== 'off')
+  const failed = verdict && !verdict.ok ? verdict : undefined
+  if (failed && state !== 'off' && (state !== 'talking' || WRONG_THOUGH_TALKING[link].includes(failed.rung)))
     return (
       <p className={panelStyles.row} aria-live="polite">
         <StateMark state="missing" size={22} />
-        <strong>Does not work: {RUNG_NAMES[verdict.rung].toLowerCase()}</strong>
-        <span className="muted">{state === 'talking' ? `${words[state]}, but: ${verdict.evidence}` : verdict.evidence}</span>
+        <strong>Does not work: {RUNG_NAMES[failed.rung].toLowerCase()}</strong>
+        <span className="muted">{state === 'talking' ? `${words[state]}, but: ${failed.evidence}` : failed.evidence}</span>
       </p>
     )
   return (

@@ -39,7 +39,7 @@ const open = async (links: Partial<LinkState>, of: TriedLink = 'control') => {
 }
 
 describe('LinkPanels', () => {
-  it('shows what the radio says, and an alarm as long as it stands', async () => {
+  it('shows what the radio says', async () => {
     await open({
       control: {
         ...quiet.control,
@@ -51,13 +51,11 @@ describe('LinkPanels', () => {
         power: 0.5,
       },
       keying: { ...quiet.keying, by: 'cat', state: 'keyed' },
-      alarm: { sequence: 3, utcMs: 0, words: 'SWR 4.0, above the limit of 2.5: transmission was stopped.' },
     })
     expect(screen.getByText('The radio answers')).toBeTruthy()
     expect(screen.getByText(/^7.074\.0 kHz$/)).toBeTruthy()
     expect(screen.getByText('keyed')).toBeTruthy()
     expect(screen.getByText('1.4')).toBeTruthy()
-    expect(screen.getByRole('alert').textContent).toMatch(/^SWR 4\.0/)
   })
 
   it('sends a change only when it can work, and once', async () => {
@@ -119,17 +117,21 @@ describe('LinkPanels', () => {
     )
   })
 
-  it('does not call a link working whose ladder found it wrong', async () => {
-    const verdict = { ok: false, rung: 'hears', code: 'deaf', evidence: 'No frame came in 8 s.', advice: 'Open the squelch.' }
+  it.each([
+    ['tnc', 'open', 'hears', 'Does not work: hears'],
+    ['tnc', 'talking', 'hears', 'It hears'],
+    ['control', 'talking', 'keys', 'Does not work: keys'],
+    ['control', 'silent', 'answers', 'Does not work: answers'],
+    // It answers since: what was found is over.
+    ['control', 'talking', 'port', 'The radio answers'],
+  ] as const)('%s, %s, whose ladder failed at %s: %s', async (link, state, rung, said) => {
+    const verdict = { ok: false, rung, code: 'deaf', evidence: 'It was so.', advice: 'Mend it.' }
+    const part = { ...quiet[link], state }
     await open(
-      {
-        tnc: { state: 'talking', detail: '', badFrames: 0, frames: [] },
-        diagnosis: { link: 'tnc', now: { rungs: rungs({}), at: null, verdict } } as unknown as LinkState['diagnosis'],
-      },
-      'tnc',
+      { [link]: part, diagnosis: { link, now: { rungs: rungs({}), at: null, verdict } } as unknown as LinkState['diagnosis'] },
+      link,
     )
-    expect(screen.getByText('Does not work: hears')).toBeTruthy()
-    expect(screen.queryByText('It hears')).toBeNull()
+    expect(screen.getByText(said)).toBeTruthy()
   })
 
   it('shows frames and bytes', async () => {

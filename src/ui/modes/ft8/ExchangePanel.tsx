@@ -10,6 +10,7 @@ import type { Parity } from '@/core/time'
 import type { Slices } from '@/engine/port/stationPort'
 import { useFt8, useLive, useStation } from '../../live/StationProvider'
 import { formatSigned, formatUtc } from '../../parts/formats'
+import { useMessages } from '../../parts/Messages'
 import { FirstCheck } from '../../parts/FirstCheck'
 import { CallerQueue } from './CallerQueue'
 import { FreeTextForm } from './FreeTextForm'
@@ -148,22 +149,24 @@ const CQ_AGAIN = [0, 1, 2, 3, 5, 10] as const
 /** How often CQ goes on by itself after a contact, while somebody is at the station. */
 function CqAgain() {
   const { profile, saveStation } = useLive()
+  const { tell } = useMessages()
   const { ft8 } = profile.station.modes
+  const choices = [...new Set<number>([...CQ_AGAIN, ft8.cqAgain])].sort((a, b) => a - b)
   return (
     <TextField
       select
       size="small"
       label="CQ again after a contact"
-      value={(CQ_AGAIN as readonly number[]).includes(ft8.cqAgain) ? ft8.cqAgain : 0}
+      value={ft8.cqAgain}
       onChange={(e) =>
         void saveStation({
           ...profile.station,
           modes: { ...profile.station.modes, ft8: { ...ft8, cqAgain: Number(e.target.value) } },
-        }).catch(() => undefined)
+        }).catch((error: Error) => tell({ kind: 'problem', topic: 'cqAgain', text: `Not kept: ${error.message}` }))
       }
       sx={{ minWidth: 210 }}
     >
-      {CQ_AGAIN.map((times) => (
+      {choices.map((times) => (
         <MenuItem key={times} value={times}>
           {times === 0 ? 'Not by itself' : `By itself, ${times === 1 ? 'once' : `${times} times`}`}
         </MenuItem>

@@ -7,9 +7,9 @@ import TextField from '@mui/material/TextField'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { bandOf } from '@/core/log'
 import { useFt8, useLive, useStation } from '../../live/StationProvider'
-import { useDialOfRadio } from '../../live/useDialOfRadio'
 import { counted } from '../../parts/formats'
 import { useSteadyOrder } from '../../parts/useSteadyOrder'
+import { useDial } from '../DialField'
 import { StationRow } from './StationRow'
 import { isShown, leadingCall, ORDERS, orderViews, SHOWN, viewStations, type Order, type Shown } from './stationOrder'
 import styles from './SlotsScreen.module.css'
@@ -41,7 +41,7 @@ export const StationList = memo(function StationList({ slotNow, onAnswer, listen
   const other = useFt8((s) => (s.exchange.phase === 'underway' ? s.exchange.otherCall : undefined))
   const [shown, setShown] = useState<Shown>('all')
   const [order, setOrder] = useState<Order>('now')
-  const dial = useDialOfRadio() ?? profile.station.dialFrequencyHz
+  const { dial } = useDial()
   const band = dial === null ? undefined : bandOf(dial)
   const ownLocator = profile.station.locator
   const views = useMemo(
