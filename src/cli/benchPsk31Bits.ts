@@ -1,5 +1,5 @@
 import { distance } from './distance'
-import { knownSignal, SoftReader, VaricodeReader } from '@/core/psk31'
+import { knownSignal, KNOWN_NOISE as NOISE, SoftReader, VaricodeReader } from '@/core/psk31'
 
 const TEXT =
   'CQ CQ CQ de Q5RVR Q5RVR Q5RVR pse k\nthe quick brown fox jumps over the lazy dog 0123456789 QTH Zeptik field 73 name is rowan ames, rst 579 579 how copy? btu'
@@ -15,12 +15,12 @@ export function benchPsk31Bits({ seed, trials, snrs }: { seed: number; trials: n
       const { symbols, bits } = knownSignal({ text: TEXT, frequencyHz: 1000.3 + 7.37 * trial, snrDb, seed: 1000 * seed + trial })
       const plain = symbols.slice(1).map(({ re, im }, k) => (re * symbols[k]!.re + im * symbols[k]!.im > 0 ? 1 : 0))
       const start = performance.now()
-      const reader = new SoftReader()
+      const reader = new SoftReader(NOISE)
       const decided = symbols.flatMap((symbol, k) => {
         reader.push({ ...symbol, atS: k, symbol: k })
-        return k % AT_A_TIME === AT_A_TIME - 1 ? reader.decide() : []
+        return k % AT_A_TIME === AT_A_TIME - 1 ? reader.decide().bits : []
       })
-      const soft = [...decided, ...reader.flush()].slice(1).map(({ bit }) => bit)
+      const soft = [...decided, ...reader.flush().bits].slice(1).map(({ bit }) => bit)
       sum.ms += performance.now() - start
       sum.bits += bits.length
       sum.plain += wrong(plain, bits)
@@ -48,5 +48,5 @@ const wrong = (read: readonly number[], bits: readonly number[]) => bits.filter(
 
 function textOf(bits: readonly number[]): string {
   const reader = new VaricodeReader()
-  return bits.flatMap((bit) => reader.push(bit) ?? []).join('')
+  return bits.flatMap((bit) => reader.push(bit)?.character ?? []).join('')
 }

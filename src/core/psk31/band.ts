@@ -1,7 +1,8 @@
-import { BandSpectra, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
+import { acquire } from './acquire'
+import { BandSpectra, BIN_HZ, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
 import { startOf } from './baseband'
 import { Psk31Receiver, type HeardCharacter, type Psk31Doing } from './receiver'
-import { meanPower, noiseAbout, searchBand, SEARCHED_SPECTRA } from './search'
+import { meanPower, middleOf, noiseAbout, searchBand, SEARCHED_SPECTRA } from './search'
 import { BAUD, SAMPLE_RATE_HZ } from './signal'
 
 /** A conversation that is heard. */
@@ -24,10 +25,15 @@ const KEPT_SPECTRA = 24
 const SEARCH_EVERY = 6
 /** Nearer than this two are one: the reversals of a strong one have edges that look like signals of their own. */
 const SAME_HZ = 24
+/** Two finds that are so near to each other are one. */
+const SAME_PLACE_HZ = 4
+/** Places that one search reads, and how long it is remembered that there was nothing. */
+const MOST_TRIED = 20
+const TRIED_KEPT_S = 3
 /** A frequency that is used again, by the other of two perhaps. */
 const AGAIN_HZ = 12
-/** Over the last 41 symbols; noise gets there once in some hundred hours of one channel. */
-const LEAST_QUALITY = 0.6
+/** Evidence of the last two seconds at which a conversation is opened: noise did not get to half of it in an hour of one channel. */
+const LEAST_EVIDENCE = 18
 /** Reversals among the symbols: fewer are a carrier, or one of the two tones of an idling signal. */
 const LEAST_REVERSALS = 0.3
 const GONE_AFTER_S = 3
@@ -52,6 +58,7 @@ export class Psk31Band {
   private kept: BandSpectrum[] = []
   private open: Open[] = []
   private gone: { channel: number; frequencyHz: number; atS: number }[] = []
+  private tried: { frequencyHz: number; atS: number }[] = []
   private lastChannel = 0
 
   get channels(): Psk31Channel[] {
@@ -88,18 +95,23 @@ export class Psk31Band {
     for (const open of this.open) {
       const noise = noiseAbout(power, open.receiver.frequencyHz)
       // A receiver that is muted, because its own station sends, says nothing of the noise.
-      if (noise > 0) open.noise = noise
+      if (!(noise > 0)) continue
+      open.noise = noise
+      open.receiver.hearNoise(densityOf(noise))
     }
-    // Each is read from before it was found: what was missed would be the call.
-    const found = searchBand(searched).flatMap(({ frequencyHz }) => {
-      if (this.isOpen(frequencyHz)) return []
-      const receiver = new Psk31Receiver(frequencyHz)
-      const heard = this.kept.flatMap((spectrum) => receiver.push(spectrum))
-      const isOne = receiver.quality >= LEAST_QUALITY && receiver.reversals >= LEAST_REVERSALS
-      return isOne ? [{ receiver, heard, noise: noiseAbout(power, receiver.frequencyHz) }] : []
+    const found = this.candidates(searched, power, nowS).flatMap(({ frequencyHz, places }) => {
+      // Each is read from before it was found: what was missed would be the call. From beside its middle it reads as a weaker one.
+      const [one] = places
+        .map((hz) => this.readFromBefore(hz, noiseAbout(power, hz)))
+        .sort((x, y) => y.receiver.bitEnergy - x.receiver.bitEnergy)
+      const { receiver } = one!
+      if (receiver.evidence >= LEAST_EVIDENCE && receiver.reversals >= LEAST_REVERSALS)
+        return [{ ...one!, noise: noiseAbout(power, receiver.frequencyHz) }]
+      this.tried.push({ frequencyHz, atS: nowS })
+      return []
     })
     // The edges of a strong one read as a weaker one: of those that are near to each other the strongest is it.
-    found.sort((a, b) => b.receiver.bitEnergy(0) - a.receiver.bitEnergy(0))
+    found.sort((a, b) => b.receiver.bitEnergy - a.receiver.bitEnergy)
     const out: Psk31Text[] = []
     for (const { receiver, heard, noise } of found) {
       if (this.open.length >= MOST_CHANNELS || this.isOpen(receiver.frequencyHz) || this.isSkirt(receiver)) continue
@@ -110,17 +122,38 @@ export class Psk31Band {
     return out
   }
 
+  /** Where to look for a conversation: what was looked at lately in vain comes last, for a search may take only so long. */
+  private candidates(searched: readonly BandSpectrum[], power: Float64Array, nowS: number): { frequencyHz: number; places: number[] }[] {
+    this.tried = this.tried.filter(({ atS }) => nowS - atS < TRIED_KEPT_S)
+    const out: { frequencyHz: number; places: number[] }[] = []
+    for (const { frequencyHz } of searchBand(searched)) {
+      const middleHz = middleOf(power, frequencyHz)
+      const places = [...new Set([frequencyHz, middleHz])].filter((hz) => !this.isOpen(hz) && !isFarBelow(power, hz))
+      if (this.isOpen(frequencyHz) || places.length === 0) continue
+      if (out.some((other) => other.places.some((hz) => Math.abs(hz - middleHz) < SAME_PLACE_HZ))) continue
+      out.push({ frequencyHz, places })
+    }
+    const inVain = ({ frequencyHz }: { frequencyHz: number }) =>
+      Number(this.tried.some((one) => Math.abs(one.frequencyHz - frequencyHz) < SAME_PLACE_HZ))
+    return out.sort((a, b) => inVain(a) - inVain(b)).slice(0, MOST_TRIED)
+  }
+
+  private readFromBefore(frequencyHz: number, noise: number): { receiver: Psk31Receiver; heard: HeardCharacter[] } {
+    const receiver = new Psk31Receiver(acquire(this.kept, frequencyHz, BAUD), startOf(this.kept[0]!), densityOf(noise))
+    return { receiver, heard: this.kept.flatMap((spectrum) => receiver.push(spectrum)) }
+  }
+
   private isOpen(frequencyHz: number): boolean {
     return this.open.some(({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < SAME_HZ)
   }
 
   /** Whether this is no more than what a stronger one spills over: its edges close by, its products and our own filters further off. */
   private isSkirt(receiver: Psk31Receiver): boolean {
-    const energy = receiver.bitEnergy(0)
+    const energy = receiver.bitEnergy
     return this.open.some(({ receiver: other }) => {
       const apartHz = Math.abs(other.frequencyHz - receiver.frequencyHz)
       const rangeDb = apartHz < CLOSE_HZ ? RANGE_DB.close : RANGE_DB.far
-      return energy < other.bitEnergy(0) * 10 ** (-rangeDb / 10)
+      return energy < other.bitEnergy * 10 ** (-rangeDb / 10)
     })
   }
 
@@ -153,12 +186,25 @@ function named(open: Open, heard: readonly HeardCharacter[]): Psk31Text[] {
   }))
 }
 
+/** Whether so much stronger a signal is beside it that it can be no more than its skirt. */
+function isFarBelow(power: Float64Array, frequencyHz: number): boolean {
+  const at = (hz: number) => power[Math.round(hz / BIN_HZ)] ?? 0
+  let most = 0
+  for (let hz = -CLOSE_HZ; hz <= CLOSE_HZ; hz += BIN_HZ) most = Math.max(most, at(frequencyHz + hz))
+  let own = 0
+  for (let hz = -BAUD / 2; hz <= BAUD / 2; hz += BIN_HZ) own = Math.max(own, at(frequencyHz + hz))
+  return own < most * 10 ** (-RANGE_DB.close / 10)
+}
+
+/** One-sided density of the noise of a bin. */
+const densityOf = (noise: number) => (2 * noise) / SPECTRUM_SAMPLES / SAMPLE_RATE_HZ
+
 /** Signal over noise in 2500 Hz, in dB: the energy of the conversation's bits over the noise density beside it. */
 function snrOf({ receiver, noise }: Open): number {
   // A bin of the spectrum holds the noise of its whole length; the filter lets through what it is wide.
-  const noiseDensity = (2 * noise) / SPECTRUM_SAMPLES / SAMPLE_RATE_HZ
+  const noiseDensity = densityOf(noise)
   // In a recording without any noise there is nothing to compare with.
   if (!(noiseDensity > 0)) return BEST_SNR_DB
-  const energy = receiver.bitEnergy(noiseDensity)
+  const energy = receiver.bitEnergy
   return Math.min(BEST_SNR_DB, 10 * Math.log10(Math.max(energy / noiseDensity, 1e-3)) + 10 * Math.log10(BAUD / 2500))
 }

@@ -1,13 +1,16 @@
 import { BandSpectra } from './bandSpectra'
-import { basebandOf, BASEBAND_HZ, MATCHED_FILTER, startOf } from './baseband'
+import { basebandHz, basebandOf, between, noiseOf, startOf } from './baseband'
 import type { ReceivedSymbol } from './phaseTrellis'
 import { encodePsk31 } from './modulate'
-import { PREAMBLE_SYMBOLS, SAMPLE_RATE_HZ, SYMBOL_S } from './signal'
-import { simulateBand } from './simulate'
+import { BAUD, PREAMBLE_SYMBOLS, SAMPLE_RATE_HZ, SYMBOL_S } from './signal'
+import { NOISE_DENSITY, simulateBand } from './simulate'
 import { encodeVaricode } from './varicode'
 
 /** Silence before and after it. */
 const AROUND_S = 1
+
+/** Power of the noise in each of its symbols. */
+export const KNOWN_NOISE = noiseOf(NOISE_DENSITY, BAUD)
 
 /** Simulated symbols of a text with the bits between them. */
 export interface KnownSignal {
@@ -39,15 +42,14 @@ export function knownSignal({
   let firstS = 0
   for (const spectrum of new BandSpectra().push(samples)) {
     if (re.length === 0) firstS = startOf(spectrum)
-    const piece = basebandOf(spectrum, frequencyHz, MATCHED_FILTER)
+    const piece = basebandOf(spectrum, frequencyHz, BAUD)
     re.push(...piece.re)
     im.push(...piece.im)
   }
   const symbols = Array.from({ length: bits.length + 1 }, (_, k) => {
-    const at = (AROUND_S + (k + 1) * SYMBOL_S - firstS) * BASEBAND_HZ
+    const at = (AROUND_S + (k + 1) * SYMBOL_S - firstS) * basebandHz(BAUD)
     const i = Math.floor(at)
-    const part = at - i
-    return { re: re[i]! + part * (re[i + 1]! - re[i]!), im: im[i]! + part * (im[i + 1]! - im[i]!) }
+    return { re: between(re, i, at - i), im: between(im, i, at - i) }
   })
   return { symbols, bits }
 }

@@ -1,5 +1,5 @@
 import { createGaussian, createRandom } from '../dsp'
-import { knownSignal } from './knownSignal'
+import { knownSignal, KNOWN_NOISE as NOISE } from './knownSignal'
 import type { ReceivedSymbol } from './phaseTrellis'
 import { SoftReader, type DecidedBit } from './softReader'
 
@@ -7,13 +7,13 @@ const TEXT = 'CQ CQ de Q5RVR Q5RVR pse k name is rowan ames, rst 579 579 how cop
 
 /** As they come, five at a time. */
 function readAll(symbols: readonly ReceivedSymbol[]): DecidedBit[] {
-  const reader = new SoftReader()
+  const reader = new SoftReader(NOISE)
   const out: DecidedBit[] = []
   symbols.forEach((symbol, k) => {
     reader.push({ ...symbol, atS: k, symbol: k })
-    if (k % 5 === 4) out.push(...reader.decide())
+    if (k % 5 === 4) out.push(...reader.decide().bits)
   })
-  return [...out, ...reader.flush()]
+  return [...out, ...reader.flush().bits]
 }
 const errorsIn = (decided: readonly DecidedBit[], bits: readonly number[]) => bits.filter((bit, k) => decided[k + 1]!.bit !== bit).length
 
@@ -23,7 +23,7 @@ describe('bits read with the phase over all that is known', () => {
     const decided = readAll(symbols)
     expect(decided.map(({ symbol }) => symbol)).toEqual(symbols.map((_, k) => k))
     expect(errorsIn(decided, bits)).toBe(0)
-    expect(decided.slice(20).every(({ sure }) => sure > 2)).toBe(true)
+    expect(decided.slice(20).every(({ llr }) => Math.abs(llr) > 2)).toBe(true)
   })
 
   it('are wrong half as often as from one symbol to the next, near the limit', () => {
@@ -57,7 +57,8 @@ describe('bits read with the phase over all that is known', () => {
   it('of noise alone come with evidence against a signal, of a signal at -14 dB for it', () => {
     const random = createRandom(9)
     const gauss = createGaussian(random)
-    const noise = Array.from({ length: 1500 }, () => ({ re: gauss(), im: gauss() }))
+    const size = Math.sqrt(NOISE / 2)
+    const noise = Array.from({ length: 1500 }, () => ({ re: size * gauss(), im: size * gauss() }))
     const sums = (decided: readonly DecidedBit[]) =>
       Array.from({ length: Math.floor(decided.length / 41) }, (_, i) =>
         decided.slice(41 * i, 41 * (i + 1)).reduce((sum, { evidence }) => sum + evidence, 0),
@@ -69,10 +70,10 @@ describe('bits read with the phase over all that is known', () => {
   })
 
   it('of nothing are none, and no number comes of silence', () => {
-    expect(new SoftReader().flush()).toEqual([])
+    expect(new SoftReader(NOISE).flush()).toEqual({ bits: [], ahead: [] })
     const silent = readAll(Array.from({ length: 60 }, () => ({ re: 0, im: 0 })))
     expect(silent).toHaveLength(60)
-    expect(silent.every(({ bit, sure, evidence }) => (bit === 0 || bit === 1) && Number.isFinite(sure) && Number.isFinite(evidence))).toBe(
+    expect(silent.every(({ bit, llr, evidence }) => (bit === 0 || bit === 1) && Number.isFinite(llr) && Number.isFinite(evidence))).toBe(
       true,
     )
   })

@@ -6,11 +6,16 @@ export interface ReceivedSymbol {
 
 /** What the filter matched to the pulse leaves of a symbol in each of its neighbours: the pulse overlaps them. */
 const NEIGHBOUR_SHARE = 1 / 6
+/** Noise of neighbouring symbols has as much in common: the power of what is new in each, and how much of the one before's to take away. */
+const NEW_POWER = (1 + Math.sqrt(1 - 4 * NEIGHBOUR_SHARE ** 2)) / 2
+const NEW_SHARE = NEIGHBOUR_SHARE / NEW_POWER
+/** What neighbours share counts no more than this, so that a signal without noise overflows nothing. */
+const MOST_SHARED = 300
 /** Steps of phase in a whole turn. */
 const LEVELS = 32
 const HALF = LEVELS / 2
 /** Chance that the phase of the carrier moves by one step within a symbol, to either side. */
-const MOVES = 0.05
+const MOVES = 0.02
 const STAYS = 1 - 2 * MOVES
 
 const COS = Float64Array.from({ length: HALF }, (_, i) => Math.cos((2 * Math.PI * i) / LEVELS))
@@ -18,9 +23,6 @@ const SIN = Float64Array.from({ length: HALF }, (_, i) => Math.sin((2 * Math.PI 
 
 /** Where the phase may stand at a symbol, from all that came before it: how likely each step is. */
 export type PhaseBelief = Float64Array
-
-/** Nothing is known of the phase. */
-export const unknownPhase = (): PhaseBelief => new Float64Array(LEVELS).fill(1 / LEVELS)
 
 /** How strong the symbols are, and how noisy. */
 export interface SymbolStrength {
@@ -34,75 +36,103 @@ export interface ReadStretch extends SymbolStrength {
   llr: Float64Array
   /** For each symbol: logarithm of how much likelier it is from a signal that goes on from before it than from noise of the same power. */
   evidence: Float64Array
+  /** The same against noise alone, as strong as that among the symbols. */
+  strength: Float64Array
   /** After each symbol, for the next stretch to go on from. */
-  beliefs: PhaseBelief[]
+  after: Before[]
 }
+
+/** What a stretch goes on from: all that is known of the phase at the symbol before its first, and what was new in that symbol. */
+export interface Before {
+  belief: PhaseBelief
+  fresh: ReceivedSymbol
+}
+
+/** Nothing came before. */
+export const nothingBefore = (): Before => ({ belief: new Float64Array(LEVELS).fill(1 / LEVELS), fresh: { re: 0, im: 0 } })
 
 /**
  * Reads the bits of a stretch of symbols with the phase of the carrier as it was over all of it. Phase and bits are found together,
- * forwards and backwards over steps of phase, and what the neighbours of each symbol add to it is taken away.
- * @param before what is known of the phase at the symbol before the first
- * @param passes how often the neighbours are estimated
+ * forwards and backwards over steps of phase. What the neighbours of each symbol add to it through the matched filter, and what their
+ * noise has in common, is part of the likelihood: by Ungerboeck's measure, in which two neighbours count with what they share.
  */
 export function readStretch(
   symbols: readonly ReceivedSymbol[],
-  { before, strength, passes }: { before: PhaseBelief; strength: SymbolStrength; passes: number },
+  { before, strength }: { before: Before; strength: SymbolStrength },
 ): ReadStretch {
   const n = symbols.length
   const llr = new Float64Array(n)
-  const evidence = new Float64Array(n)
+  const against = { evidence: new Float64Array(n), strength: new Float64Array(n) }
   const meanRe = new Float64Array(n + 2)
   const meanIm = new Float64Array(n + 2)
   let { amplitude, noise } = strength
   const emission = new Float64Array(n * LEVELS)
   const forward = new Float64Array((n + 1) * LEVELS)
-  forward.set(before)
+  forward.set(before.belief)
   const moved = new Float64Array(LEVELS)
   const next = new Float64Array(LEVELS)
   const back = new Float64Array(LEVELS)
-  for (let pass = 0; pass < passes; pass++) {
-    emit(symbols, { amplitude, noise }, meanRe, meanIm, emission, evidence)
-    goForwards(n, emission, forward, moved, evidence)
-    back.fill(1)
-    for (let k = n - 1; k >= 0; k--) {
-      const at = (k + 1) * LEVELS
-      let sum = 0
-      let re = 0
-      let im = 0
-      for (let i = 0; i < HALF; i++) {
-        const p = forward[at + i]! * back[i]!
-        const q = forward[at + HALF + i]! * back[HALF + i]!
-        sum += p + q
-        re += (p - q) * COS[i]!
-        im += (p - q) * SIN[i]!
-      }
-      meanRe[k + 1] = re / sum
-      meanIm[k + 1] = im / sum
-      const here = k * LEVELS
-      for (let i = 0; i < LEVELS; i++) next[i] = emission[here + i]! * back[i]!
-      move(next, 0, moved)
-      let ones = 0
-      let zeros = 0
-      let most = 0
-      for (let i = 0; i < HALF; i++) {
-        const [there, across] = [moved[i]!, moved[i + HALF]!]
-        const [from, opposite] = [forward[here + i]!, forward[here + HALF + i]!]
-        ones += from * there + opposite * across
-        zeros += from * across + opposite * there
-        const both = there + across
-        back[i] = both
-        back[i + HALF] = both
-        if (both > most) most = both
-      }
-      for (let i = 0; i < LEVELS; i++) back[i] = back[i]! / most
-      llr[k] = Math.log(Math.max(ones, 1e-300) / Math.max(zeros, 1e-300))
+  // A neighbour in the same phase adds to a symbol, one in the opposite phase takes away.
+  const shared = Math.min(MOST_SHARED, (2 * NEIGHBOUR_SHARE * amplitude * amplitude) / noise)
+  const [same, opposite] = [Math.exp(-shared) / 2, Math.exp(shared) / 2]
+  const fresh = emit(symbols, { amplitude, noise }, before.fresh, emission, against)
+  for (let k = 0; k < n; k++) {
+    move(forward, k * LEVELS, moved)
+    const [from, to] = [k * LEVELS, (k + 1) * LEVELS]
+    let sum = 0
+    for (let i = 0; i < HALF; i++) {
+      const [a, b] = [moved[i]!, moved[i + HALF]!]
+      const p = emission[from + i]! * (same * a + opposite * b)
+      const q = emission[from + HALF + i]! * (opposite * a + same * b)
+      forward[to + i] = p
+      forward[to + HALF + i] = q
+      sum += p + q
     }
+    for (let i = 0; i < LEVELS; i++) forward[to + i] = forward[to + i]! / sum
+    const whole = Math.log(sum)
+    against.evidence[k]! += whole
+    against.strength[k]! += whole
   }
-  const beliefs = Array.from({ length: n }, (_, k) => forward.slice((k + 1) * LEVELS, (k + 2) * LEVELS))
+  back.fill(1)
+  for (let k = n - 1; k >= 0; k--) {
+    const at = (k + 1) * LEVELS
+    let sum = 0
+    let re = 0
+    let im = 0
+    for (let i = 0; i < HALF; i++) {
+      const p = forward[at + i]! * back[i]!
+      const q = forward[at + HALF + i]! * back[HALF + i]!
+      sum += p + q
+      re += (p - q) * COS[i]!
+      im += (p - q) * SIN[i]!
+    }
+    meanRe[k + 1] = re / sum
+    meanIm[k + 1] = im / sum
+    const here = k * LEVELS
+    for (let i = 0; i < LEVELS; i++) next[i] = emission[here + i]! * back[i]!
+    move(next, 0, moved)
+    let ones = 0
+    let zeros = 0
+    let most = 0
+    for (let i = 0; i < HALF; i++) {
+      const [there, across] = [moved[i]!, moved[i + HALF]!]
+      const [from, other] = [forward[here + i]!, forward[here + HALF + i]!]
+      ones += from * there + other * across
+      zeros += from * across + other * there
+      const [p, q] = [same * there + opposite * across, opposite * there + same * across]
+      back[i] = p
+      back[i + HALF] = q
+      most = Math.max(most, p, q)
+    }
+    for (let i = 0; i < LEVELS; i++) back[i] = back[i]! / most
+    llr[k] = Math.log(Math.max(ones, 1e-300) / Math.max(zeros, 1e-300)) - 2 * shared
+  }
+  const after = fresh.map((one, k) => ({ belief: forward.slice((k + 1) * LEVELS, (k + 2) * LEVELS), fresh: one }))
   let overlap = 0
   let size = 0
   let power = 0
-  for (let k = 0; k < n; k++) {
+  // Of the first and the last one neighbour is not known.
+  for (let k = 1; k < n - 1; k++) {
     const re = meanRe[k + 1]! + NEIGHBOUR_SHARE * (meanRe[k]! + meanRe[k + 2]!)
     const im = meanIm[k + 1]! + NEIGHBOUR_SHARE * (meanIm[k]! + meanIm[k + 2]!)
     const { re: a, im: b } = symbols[k]!
@@ -111,55 +141,44 @@ export function readStretch(
     power += a * a + b * b
   }
   if (size > 0) amplitude = overlap / size
-  noise = Math.max((power - 2 * amplitude * overlap + amplitude * amplitude * size) / Math.max(1, n), 1e-3 * amplitude * amplitude, 1e-30)
-  return { llr, evidence, beliefs, amplitude, noise }
+  noise = Math.max(
+    (power - 2 * amplitude * overlap + amplitude * amplitude * size) / Math.max(1, n - 2),
+    1e-3 * amplitude * amplitude,
+    1e-30,
+  )
+  return { llr, ...against, after, amplitude, noise }
 }
 
-/** How well each step of phase agrees with each symbol. */
+/** How well each step of phase agrees with each symbol, and what of the likelihoods does not depend on the phase. */
 function emit(
   symbols: readonly ReceivedSymbol[],
   { amplitude, noise }: SymbolStrength,
-  meanRe: Float64Array,
-  meanIm: Float64Array,
+  before: ReceivedSymbol,
   emission: Float64Array,
-  evidence: Float64Array,
-): void {
-  const share = NEIGHBOUR_SHARE * amplitude
+  against: { evidence: Float64Array; strength: Float64Array },
+): ReceivedSymbol[] {
   const scale = (2 * amplitude) / noise
   const all = amplitude * amplitude * (1 + 2 * NEIGHBOUR_SHARE ** 2) + noise
+  let last = before
+  const fresh: ReceivedSymbol[] = []
   for (let k = 0; k < symbols.length; k++) {
-    const alone = { re: symbols[k]!.re - share * (meanRe[k]! + meanRe[k + 2]!), im: symbols[k]!.im - share * (meanIm[k]! + meanIm[k + 2]!) }
-    const size = alone.re ** 2 + alone.im ** 2
-    const [re, im] = [scale * alone.re, scale * alone.im]
-    const most = scale * Math.sqrt(size)
+    const symbol = symbols[k]!
+    const [re, im] = [scale * symbol.re, scale * symbol.im]
+    const most = Math.hypot(re, im)
     const at = k * LEVELS
-    // What is left of the likelihoods of a signal and of noise when the phase is left aside; half, for either bit.
-    const whole = symbols[k]!.re ** 2 + symbols[k]!.im ** 2
-    evidence[k] = most - (size + amplitude * amplitude) / noise + whole / all + Math.log(all / noise / 2)
     for (let i = 0; i < HALF; i++) {
       const agrees = re * COS[i]! + im * SIN[i]!
       emission[at + i] = Math.exp(agrees - most)
       emission[at + HALF + i] = Math.exp(-agrees - most)
     }
+    // What is new in a symbol beyond what its noise has in common with the one before.
+    last = { re: symbol.re - NEW_SHARE * last.re, im: symbol.im - NEW_SHARE * last.im }
+    fresh.push(last)
+    against.strength[k] = most - (amplitude * amplitude) / noise
+    const whole = (last.re * last.re + last.im * last.im) / NEW_POWER
+    against.evidence[k] = against.strength[k]! + whole * (1 / all - 1 / noise) + Math.log(all / noise)
   }
-}
-
-function goForwards(n: number, emission: Float64Array, forward: Float64Array, moved: Float64Array, evidence: Float64Array): void {
-  for (let k = 0; k < n; k++) {
-    move(forward, k * LEVELS, moved)
-    const [from, to] = [k * LEVELS, (k + 1) * LEVELS]
-    let sum = 0
-    for (let i = 0; i < HALF; i++) {
-      const both = moved[i]! + moved[i + HALF]!
-      const p = emission[from + i]! * both
-      const q = emission[from + HALF + i]! * both
-      forward[to + i] = p
-      forward[to + HALF + i] = q
-      sum += p + q
-    }
-    for (let i = 0; i < LEVELS; i++) forward[to + i] = forward[to + i]! / sum
-    evidence[k] = evidence[k]! + Math.log(sum)
-  }
+  return fresh
 }
 
 /** What a symbol later may be, for the carrier may have moved by one step. */

@@ -8,7 +8,7 @@ import { encodeVaricode, isSendable, secondsOfText, UNKNOWN_CHARACTER, VaricodeR
 
 const read = (bits: Iterable<number>) => {
   const reader = new VaricodeReader()
-  return [...bits].map((bit) => reader.push(bit) ?? '').join('')
+  return [...bits].map((bit) => reader.push(bit)?.character ?? '').join('')
 }
 
 describe('varicode', () => {
@@ -189,7 +189,14 @@ describe('a band of conversations', () => {
 })
 
 describe('stretches', () => {
-  const said = (channel: number, character: string, atS: number): Psk31Text => ({ channel, character, atS, frequencyHz: 1000, snrDb: 3 })
+  const said = (channel: number, character: string, atS: number): Psk31Text => ({
+    channel,
+    character,
+    atS,
+    sure: 1,
+    frequencyHz: 1000,
+    snrDb: 3,
+  })
   it('end after a pause, each channel for itself', () => {
     const keeper = new StretchKeeper()
     expect(keeper.push([said(1, 'a', 1), said(2, 'x', 1.5), said(1, 'b', 2)])).toEqual([])

@@ -1,193 +1,252 @@
-import { basebandOf, BASEBAND_HZ, FILTER_NOISE_HZ, SAMPLES_PER_SYMBOL, startOf } from './baseband'
+import type { Acquired } from './acquire'
+import { basebandHz, basebandOf, between, noiseOf, SAMPLES_PER_SYMBOL, startOf } from './baseband'
 import type { BandSpectrum } from './bandSpectra'
-import { BAUD, SYMBOL_S } from './signal'
+import { CarrierTrack } from './carrierTrack'
+import { Presence } from './presence'
+import type { Baud } from './signal'
+import { SoftReader, type Decided } from './softReader'
 import { VaricodeReader } from './varicode'
 
-/** What a receiver made of what it heard, one symbol or character after the other. */
+/** What a receiver made of what it heard, one character after the other. */
 export interface HeardCharacter {
   character: string
   /** When its last bit was, in seconds from the first sample. */
   atS: number
+  /** How likely it is that none of its bits is wrong. */
+  sure: number
 }
 
 /** What a conversation does at the moment. */
 export type Psk31Doing = 'idle' | 'text' | 'carrier' | 'gone'
 
-/** Share by which each symbol's timing and frequency count. */
-const TIMING_SHARE = 1 / 60
-const FREQUENCY_SHARE = 1 / 25
-/** Phases are judged over this many symbols on either side of a character: what does not stand at 0 or 180 degrees there is noise. */
-const JUDGED_SYMBOLS = 20
-/** Mean of the doubled phases, 1 when all stand at 0 or 180 degrees: noise reaches 0.5 over forty symbols once in many hours. */
-const LEAST_QUALITY = 0.5
-const LEAST_ON_A_SIDE = 0.42
-/** A spectrum brings some five symbols at once: a character may be judged so much later than it could be. */
-const KEPT_SYMBOLS = 2 * JUDGED_SYMBOLS + 8
-/** The middle is filtered anew when the tuning has moved so far from it. */
-const RECENTRE_HZ = 1
-/** The power is measured over about this many symbols. */
-const POWER_SHARE = 1 / 40
-/** Energy of the pulse of a carrier of amplitude 1: half of three quarters of a symbol. */
-const PULSE_ENERGY_S = (0.75 * SYMBOL_S) / 2
-/** Power of a signal at the middle of its symbols after the receive filter, 1 before it: measured, see the test. */
-const FILTER_GAIN = 0.614
+/** Share by which the timing of each symbol counts. */
+const TIMING_SHARE = 1 / 250
+/** How quickly symbols are moved to where they are best. */
+const TIMING_PULL = 0.1
+/** Symbols over which is said what a conversation does, and how well its phases stand. */
+const LATELY = 40
+const JUDGED = 20
+/** A signal that is so sure to be there may be followed, as a logarithm of odds. */
+const FOLLOWED_ODDS = 0
+/** The middle is filtered anew when the tuning has moved so far from it, in shares of the symbol rate. */
+const RECENTRE_SHARE = 0.02
+/** Energy of the pulse of a carrier of amplitude 1, in symbols; and what the matched filter makes of one symbol. */
+const PULSE_ENERGY = 3 / 8
+const PULSE_AMPLITUDE = 0.75
+/** Symbols whose evidence is kept: two seconds of the usual speed. */
+const KEPT_SYMBOLS = 64
 
 interface Symbol {
   /** Cosine and sine of the doubled phase step. */
   cos: number
   sin: number
-  reversed: boolean
 }
 
 /**
- * Receives one conversation: follows its frequency and the time of its symbols, reads reversals as zeros, and gives characters
- * once what is around them is known to be a signal.
+ * Receives one conversation: follows its carrier and the time of its symbols, reads its bits with the phase over all that is known,
+ * and gives the characters that are a signal's.
  */
 export class Psk31Receiver {
-  private centreHz: number
-  private tuneHz: number
-  private turn = 0
-  private lastRe = 0
-  private lastIm = 0
-  /** The last samples, for reading between them. */
-  private readonly history: { re: number; im: number; atS: number }[] = []
-  /** Energy by place within the symbol. */
-  private timingCos = 0
-  private timingSin = 0
-  private samples = 0
-  private nextAt = SAMPLES_PER_SYMBOL
-  private readonly symbols: Symbol[] = []
-  private symbolCount = 0
+  readonly baud: Baud
+  private readonly track: CarrierTrack
+  private readonly presence = new Presence()
+  private readonly soft: SoftReader
   private readonly reader = new VaricodeReader()
-  private waiting: (HeardCharacter & { symbol: number })[] = []
-  /** Mean power at the middle of the symbols. */
-  private power = 0
+  /** The mixer that the track's symbols are mixed down by. */
+  private readonly mixerHz: number
+  private centreHz: number
+  /** Phase of the carrier that is taken away, and until when. */
+  private phase = 0
+  private phaseS = 0
+  /** The last samples of the piece before, for reading between them. */
+  private lastRe: number[] = []
+  private lastIm: number[] = []
+  private samples = 0
+  private nextAt: number
+  private timingCos: number
+  private timingSin: number
+  private before = { re: 0, im: 0 }
+  private readonly steps: Symbol[] = []
+  private readonly bits: number[] = []
+  private symbolCount = 0
+  private nowS: number
+  private lastSignalAtS: number
 
-  constructor(frequencyHz: number) {
-    this.centreHz = frequencyHz
-    this.tuneHz = frequencyHz
+  /**
+   * @param beginS time of the first sample that it will be given
+   * @param noiseDensity of the noise of the band, one-sided
+   */
+  constructor({ baud, place, timing }: Acquired, beginS: number, noiseDensity: number) {
+    this.baud = baud
+    this.soft = new SoftReader(noiseOf(noiseDensity, baud))
+    this.mixerHz = place.hz
+    this.centreHz = place.hz
+    this.track = new CarrierTrack({ hz: 0, driftHzS: place.driftHzS }, beginS)
+    this.phaseS = beginS
+    this.nowS = beginS
+    this.lastSignalAtS = beginS
+    this.timingCos = timing.cos
+    this.timingSin = timing.sin
+    this.nextAt = (Math.atan2(timing.sin, timing.cos) / (2 * Math.PI)) * SAMPLES_PER_SYMBOL + SAMPLES_PER_SYMBOL
+  }
+
+  /** What is known of the noise of the band by now. @param density one-sided */
+  hearNoise(density: number): void {
+    this.soft.floor = noiseOf(density, this.baud)
   }
 
   get frequencyHz(): number {
-    return this.tuneHz
+    return this.mixerHz + this.track.at(this.nowS).hz
+  }
+
+  get driftHzS(): number {
+    return this.track.at(this.nowS).driftHzS
   }
 
   /** Mean of the doubled phases of the last symbols: 1 for a signal without noise, about 0.15 for noise. */
   get quality(): number {
-    return qualityOf(this.symbols.slice(-2 * JUDGED_SYMBOLS))
+    return qualityOf(this.steps)
   }
 
-  /** Share of the last symbols that reversed the phase. */
+  /** Odds that there is a signal at the moment, as a logarithm. */
+  get odds(): number {
+    return this.presence.now
+  }
+
+  /** How much likelier it is that the last two seconds are a signal than noise, as a logarithm. */
+  get evidence(): number {
+    return this.presence.lately(KEPT_SYMBOLS)
+  }
+
+  /** When there was a signal last, in seconds from the first sample. */
+  get lastSignalS(): number {
+    return this.lastSignalAtS
+  }
+
+  /** Share of the last bits that reversed the phase. */
   get reversals(): number {
-    const lately = this.symbols.slice(-2 * JUDGED_SYMBOLS)
-    return lately.length === 0 ? 0 : lately.filter((symbol) => symbol.reversed).length / lately.length
+    return this.bits.length === 0 ? 0 : this.bits.filter((bit) => bit === 0).length / this.bits.length
   }
 
-  /** Energy of a bit. @param noiseDensity of the noise that is among what is heard, one-sided */
-  bitEnergy(noiseDensity: number): number {
-    return (Math.max(0, this.power - 2 * noiseDensity * FILTER_NOISE_HZ) * PULSE_ENERGY_S) / FILTER_GAIN
+  /** Energy of a bit, for a carrier of amplitude 1 half a square second. */
+  get bitEnergy(): number {
+    const amplitude = this.soft.strength.amplitude / PULSE_AMPLITUDE
+    return (amplitude * amplitude * PULSE_ENERGY) / this.baud
   }
 
   get doing(): Psk31Doing {
-    if (this.quality < LEAST_QUALITY) return 'gone'
-    const lately = this.symbols.slice(-JUDGED_SYMBOLS)
-    const reversed = lately.filter((symbol) => symbol.reversed).length / lately.length
+    if (this.presence.now < FOLLOWED_ODDS) return 'gone'
+    const lately = this.bits.slice(-JUDGED)
+    const reversed = lately.filter((bit) => bit === 0).length / Math.max(1, lately.length)
     return reversed > 0.95 ? 'idle' : reversed < 0.05 ? 'carrier' : 'text'
   }
 
   /** @returns characters of which it is known by now that they are a signal's */
   push(spectrum: BandSpectrum): HeardCharacter[] {
-    const { re, im } = basebandOf(spectrum, this.centreHz)
+    const piece = basebandOf(spectrum, this.centreHz, this.baud)
     const startS = startOf(spectrum)
-    const step = (-2 * Math.PI * (this.tuneHz - this.centreHz)) / BASEBAND_HZ
-    for (let i = 0; i < re.length; i++) {
-      const [cos, sin] = [Math.cos(this.turn), Math.sin(this.turn)]
-      this.turn += step
-      this.sample(re[i]! * cos - im[i]! * sin, re[i]! * sin + im[i]! * cos, startS + i / BASEBAND_HZ)
+    const rate = basebandHz(this.baud)
+    const re = [...this.lastRe, ...piece.re]
+    const im = [...this.lastIm, ...piece.im]
+    const first = this.samples - this.lastRe.length
+    const share = TIMING_SHARE / SAMPLES_PER_SYMBOL
+    for (let i = 0; i < piece.re.length; i++) {
+      const energy = piece.re[i]! ** 2 + piece.im[i]! ** 2
+      const place = (2 * Math.PI * ((this.samples + i) % SAMPLES_PER_SYMBOL)) / SAMPLES_PER_SYMBOL
+      this.timingCos += share * (energy * Math.cos(place) - this.timingCos)
+      this.timingSin += share * (energy * Math.sin(place) - this.timingSin)
     }
-    this.recentre(startS + re.length / BASEBAND_HZ)
-    return this.ripe()
+    while (this.nextAt + 2 < this.samples + piece.re.length) {
+      const at = this.nextAt - first
+      const whole = Math.floor(at)
+      if (whole >= 1) {
+        const value = (values: readonly number[]) => between(values, whole, at - whole)
+        this.symbol(value(re), value(im), startS + (this.nextAt - this.samples) / rate)
+      }
+      this.nextAt += SAMPLES_PER_SYMBOL + this.timingError() * TIMING_PULL
+    }
+    this.samples += piece.re.length
+    this.nowS = startS + piece.re.length / rate
+    this.lastRe = re.slice(-4)
+    this.lastIm = im.slice(-4)
+    const heard = this.take(this.soft.decide())
+    if (this.presence.now > FOLLOWED_ODDS) this.track.follow(this.nowS)
+    else this.track.hold(this.nowS)
+    this.recentre()
+    return heard
   }
 
   /** What still waits for symbols after it, when nothing more comes. */
   flush(): HeardCharacter[] {
-    const out = this.waiting.filter((w) => this.isSignalAt(w.symbol))
-    this.waiting = []
-    return out
+    return this.take(this.soft.flush())
   }
 
-  private sample(re: number, im: number, atS: number): void {
-    this.history.push({ re, im, atS })
-    if (this.history.length > 2) this.history.shift()
-    this.samples++
-    // The envelope is greatest in the middle of a symbol, and dips at each reversal.
-    const energy = re * re + im * im
-    const place = (2 * Math.PI * this.samples) / SAMPLES_PER_SYMBOL
-    const share = TIMING_SHARE / SAMPLES_PER_SYMBOL
-    this.timingCos += share * (energy * Math.cos(place) - this.timingCos)
-    this.timingSin += share * (energy * Math.sin(place) - this.timingSin)
-    if (this.samples < this.nextAt) return
-    const [before, now] = this.history
-    const part = before ? 1 - (this.samples - this.nextAt) : 0
-    if (before && now) this.symbol(before.re + part * (now.re - before.re), before.im + part * (now.im - before.im), atS)
-    this.nextAt += SAMPLES_PER_SYMBOL + this.timingError() * 0.1
-  }
-
-  /** How much later than now symbols should be read, in samples, -6 to 6. */
+  /** How much later than now symbols should be read, in samples, -3 to 3. */
   private timingError(): number {
     const best = (Math.atan2(this.timingSin, this.timingCos) / (2 * Math.PI)) * SAMPLES_PER_SYMBOL
     const off = (best - this.nextAt) % SAMPLES_PER_SYMBOL
-    return off > SAMPLES_PER_SYMBOL / 2 ? off - SAMPLES_PER_SYMBOL : off < -SAMPLES_PER_SYMBOL / 2 ? off + SAMPLES_PER_SYMBOL : off
+    const half = SAMPLES_PER_SYMBOL / 2
+    return off > half ? off - SAMPLES_PER_SYMBOL : off < -half ? off + SAMPLES_PER_SYMBOL : off
   }
 
   private symbol(re: number, im: number, atS: number): void {
-    const along = re * this.lastRe + im * this.lastIm
-    const across = im * this.lastRe - re * this.lastIm
-    this.lastRe = re
-    this.lastIm = im
-    const power = re * re + im * im
-    this.power += POWER_SHARE * (power - this.power)
-    const size = Math.hypot(along, across)
-    if (size === 0) return
+    // The middle's own mixer has run since the first sample: what it turned is put back.
+    const whole = 2 * Math.PI * (((this.centreHz - this.mixerHz) * atS) % 1)
+    const mixed = turned(re, im, whole)
+    this.track.push({ ...mixed, atS })
+    const sinceS = atS - this.phaseS
+    this.phase += 2 * Math.PI * sinceS * this.track.at(atS - sinceS / 2).hz
+    this.phaseS = atS
+    const symbol = turned(mixed.re, mixed.im, -this.phase)
+    this.soft.push({ ...symbol, atS, symbol: ++this.symbolCount })
+    const along = symbol.re * this.before.re + symbol.im * this.before.im
+    const across = symbol.im * this.before.re - symbol.re * this.before.im
+    this.before = symbol
+    if (along === 0 && across === 0) return
     const doubled = 2 * Math.atan2(across, along)
-    this.symbols.push({ cos: Math.cos(doubled), sin: Math.sin(doubled), reversed: along < 0 })
-    if (this.symbols.length > KEPT_SYMBOLS) this.symbols.shift()
-    this.symbolCount++
-    // Half the doubled angle is what the carrier turned within a symbol beyond a reversal.
-    this.tuneHz += (FREQUENCY_SHARE * Math.sin(doubled) * BAUD) / (4 * Math.PI)
-    const character = this.reader.push(along < 0 ? 0 : 1)
-    if (character !== undefined) this.waiting.push({ character, atS, symbol: this.symbolCount })
+    this.steps.push({ cos: Math.cos(doubled), sin: Math.sin(doubled) })
+    if (this.steps.length > LATELY) this.steps.shift()
   }
 
-  private recentre(atS: number): void {
-    const moved = this.tuneHz - this.centreHz
-    if (Math.abs(moved) < RECENTRE_HZ) return
-    this.centreHz += moved
-    // The mixer of the new middle has turned further since the first sample: what comes out goes on as it was.
-    this.turn = (this.turn + 2 * Math.PI * moved * atS) % (2 * Math.PI)
-  }
-
-  private ripe(): HeardCharacter[] {
+  private take({ bits, ahead }: Decided): HeardCharacter[] {
+    for (const { symbol, evidence } of bits) this.presence.push(symbol, evidence)
     const out: HeardCharacter[] = []
-    while (this.waiting[0] && this.waiting[0].symbol + JUDGED_SYMBOLS <= this.symbolCount) {
-      const { symbol, ...heard } = this.waiting.shift()!
-      if (this.isSignalAt(symbol)) out.push(heard)
+    for (const { bit, llr, atS, symbol } of bits) {
+      this.bits.push(bit)
+      if (this.bits.length > LATELY) this.bits.shift()
+      const read = this.reader.push(bit, llr)
+      if (!read) continue
+      if (this.presence.isSignal(symbol - read.bits + 1, symbol, ahead)) out.push({ character: read.character, atS, sure: read.sure })
     }
+    const last = bits.at(-1)
+    if (last && this.presence.now > FOLLOWED_ODDS) this.lastSignalAtS = last.atS
+    this.presence.forget(this.symbolCount - KEPT_SYMBOLS)
     return out
   }
 
-  private isSignalAt(symbol: number): boolean {
-    const at = this.symbols.length - 1 - (this.symbolCount - symbol)
-    const before = this.symbols.slice(Math.max(0, at - JUDGED_SYMBOLS), at + 1)
-    const after = this.symbols.slice(at, at + JUDGED_SYMBOLS + 1)
-    // Either side alone too: where a signal begins or ends, the other is noise.
-    return qualityOf([...before, ...after]) >= LEAST_QUALITY && Math.min(qualityOf(before), qualityOf(after)) >= LEAST_ON_A_SIDE
+  private recentre(): void {
+    const moved = this.frequencyHz - this.centreHz
+    if (Math.abs(moved) < RECENTRE_SHARE * this.baud) return
+    this.centreHz += moved
+    // What was kept of the piece before was mixed down by the middle of before.
+    const rate = basebandHz(this.baud)
+    for (let i = 0; i < this.lastRe.length; i++) {
+      const atS = this.nowS - (this.lastRe.length - i) / rate
+      const { re, im } = turned(this.lastRe[i]!, this.lastIm[i]!, -2 * Math.PI * ((moved * atS) % 1))
+      this.lastRe[i] = re
+      this.lastIm[i] = im
+    }
   }
 }
 
-function qualityOf(symbols: readonly Symbol[]): number {
-  if (symbols.length < JUDGED_SYMBOLS) return 0
-  const cos = symbols.reduce((sum, symbol) => sum + symbol.cos, 0)
-  const sin = symbols.reduce((sum, symbol) => sum + symbol.sin, 0)
-  return Math.hypot(cos, sin) / symbols.length
+function turned(re: number, im: number, by: number): { re: number; im: number } {
+  const [cos, sin] = [Math.cos(by), Math.sin(by)]
+  return { re: re * cos - im * sin, im: re * sin + im * cos }
+}
+
+function qualityOf(steps: readonly Symbol[]): number {
+  if (steps.length < JUDGED) return 0
+  const cos = steps.reduce((sum, step) => sum + step.cos, 0)
+  const sin = steps.reduce((sum, step) => sum + step.sin, 0)
+  return Math.hypot(cos, sin) / steps.length
 }

@@ -1,5 +1,5 @@
 import { createFft } from '../dsp'
-import { basebandOf, BASEBAND_HZ, SAMPLES_PER_HOP } from './baseband'
+import { basebandHz, basebandOf, samplesPerHop } from './baseband'
 import { BIN_HZ, type BandSpectrum } from './bandSpectra'
 import { BAND_HZ, BAUD } from './signal'
 
@@ -22,7 +22,8 @@ export interface Candidate {
   line: number
 }
 
-const length = SEARCHED_SPECTRA * SAMPLES_PER_HOP
+const HOP = samplesPerHop(BAUD)
+const length = SEARCHED_SPECTRA * HOP
 const fft = createFft(length)
 
 /** What a Hann window leaves of the power of noise. */
@@ -41,7 +42,7 @@ export function meanPower(spectra: readonly BandSpectrum[]): Float64Array {
 }
 
 /** Mean of noise over what three in ten of its bins do not reach, with twelve spectra that overlap by half: measured. */
-const MEAN_OVER_THIRD = 1.27
+const MEAN_OVER_THIRD = 1.207
 
 /** Noise of a bin about a frequency: what three in ten bins within 400 Hz do not reach, scaled to the mean. */
 export function noiseAbout(power: Float64Array, frequencyHz: number): number {
@@ -80,15 +81,15 @@ function lineOf(spectra: readonly BandSpectrum[], frequencyHz: number): Candidat
   const re = new Float64Array(length)
   const im = new Float64Array(length)
   spectra.forEach((spectrum, n) => {
-    const piece = basebandOf(spectrum, frequencyHz)
-    for (let i = 0; i < SAMPLES_PER_HOP; i++) {
+    const piece = basebandOf(spectrum, frequencyHz, BAUD)
+    for (let i = 0; i < HOP; i++) {
       const [a, b] = [piece.re[i]!, piece.im[i]!]
-      re[n * SAMPLES_PER_HOP + i] = a * a - b * b
-      im[n * SAMPLES_PER_HOP + i] = 2 * a * b
+      re[n * HOP + i] = a * a - b * b
+      im[n * HOP + i] = 2 * a * b
     }
   })
   fft.forward(re, im)
-  const binHz = BASEBAND_HZ / length
+  const binHz = basebandHz(BAUD) / length
   const near = Math.round((2 * OFF_HZ) / binHz)
   const at = (bin: number) => re[(bin + length) % length]! ** 2 + im[(bin + length) % length]! ** 2
   let best = 0
@@ -105,4 +106,18 @@ function lineOf(spectra: readonly BandSpectrum[], frequencyHz: number): Candidat
   }
   const line = at(best) / (around / count)
   return line >= LEAST_LINE ? { frequencyHz: frequencyHz + (best * binHz) / 2, line } : undefined
+}
+
+/**
+ * The middle of a signal that was found. Reversals alone are two tones, half a symbol rate to either side, and each of them looks like
+ * a signal of its own; but only from the middle there is as much on one side as on the other, whether it idles or sends text.
+ */
+export function middleOf(power: Float64Array, frequencyHz: number): number {
+  const at = (hz: number) => {
+    const k = Math.round(hz / BIN_HZ)
+    return (power[k - 1] ?? 0) + (power[k] ?? 0) + (power[k + 1] ?? 0)
+  }
+  const both = (hz: number) => Math.min(at(hz - BAUD / 2), at(hz + BAUD / 2))
+  const places = [frequencyHz, frequencyHz - BAUD / 2, frequencyHz + BAUD / 2]
+  return places.reduce((best, hz) => (both(hz) > both(best) ? hz : best))
 }

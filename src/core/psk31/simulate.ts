@@ -12,11 +12,12 @@ export interface SimulatedConversation {
 
 /** Noise in simulated audio, as its root mean square. */
 export const NOISE_RMS = 0.05
+/** Its one-sided density. */
+export const NOISE_DENSITY = (2 * NOISE_RMS ** 2) / SAMPLE_RATE_HZ
 
 /** Amplitude of the steady carrier that gives a signal-to-noise ratio beside noise of `NOISE_RMS`. */
 export function amplitudeForSnr(snrDb: number): number {
-  const noiseDensity = (2 * NOISE_RMS ** 2) / SAMPLE_RATE_HZ
-  const energy = noiseDensity * 2500 * SYMBOL_S * 10 ** (snrDb / 10)
+  const energy = NOISE_DENSITY * 2500 * SYMBOL_S * 10 ** (snrDb / 10)
   // A bit of a carrier of amplitude 1 holds three eighths of a symbol.
   return Math.sqrt(energy / (0.375 * SYMBOL_S))
 }

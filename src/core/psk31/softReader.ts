@@ -1,12 +1,22 @@
-import { readStretch, unknownPhase, type PhaseBelief, type ReceivedSymbol, type SymbolStrength } from './phaseTrellis'
+import { nothingBefore, readStretch, type ReceivedSymbol, type SymbolStrength } from './phaseTrellis'
 
 /** A symbol is decided when so many after it are known: more gained nothing measurable. */
-const LAG = 8
-/** Share by which the strength of a stretch counts, once there have been some. */
-const STRENGTH_SHARE = 0.1
-const PASSES = 2
-/** Noise over a dozen symbols does not change its power by so much, as a ratio. */
-const MOST_CHANGE = 2.5
+export const LAG = 8
+/** Shares by which the strength and the noise of a stretch count. */
+const AMPLITUDE_SHARE = 0.3
+const NOISE_SHARE = 0.05
+/** How quickly it is forgotten that a signal was stronger. */
+const FORGOTTEN_SHARE = 0.1
+/** A stretch that is so much stronger or weaker than the ones before, as a ratio of powers, is looked at by itself too. */
+const CHANGE = 1.8
+/** How much likelier it must be by itself, as a logarithm. */
+const LIKELIER = 3
+/** What is so unlikely to be as strong as the signal was lately, as a logarithm, is none of it. */
+const WEAKER = -4
+/** Noise is at least so much of a signal's power: no receiver is better. */
+const LEAST_NOISE = 0.05
+/** A symbol that is larger than the strength allows, as a ratio of amplitudes, is a click and counts no more than that. */
+const MOST_SIZE = 2.5
 
 interface Waiting extends ReceivedSymbol {
   atS: number
@@ -17,59 +27,93 @@ interface Waiting extends ReceivedSymbol {
 export interface DecidedBit {
   /** 0 for a reversal since the symbol before, 1 for none. */
   bit: number
-  /** How much likelier that is than the other, as a logarithm. */
-  sure: number
+  /** How much likelier it is that the phase stayed (1) than that it reversed, as a logarithm. */
+  llr: number
   /** How much likelier it is a signal's than noise, as a logarithm. */
   evidence: number
   atS: number
   symbol: number
 }
 
+/** Bits that are decided, and the evidence of the symbols after them, which are not yet. */
+export interface Decided {
+  bits: DecidedBit[]
+  ahead: number[]
+}
+
 /** Reads the bits of one conversation as they come, each with what lies before and a little of what lies after it. */
 export class SoftReader {
   private waiting: Waiting[] = []
-  private before: PhaseBelief = unknownPhase()
-  private strength: SymbolStrength | undefined
-  private stretches = 0
+  private before = nothingBefore()
+  private amplitude = 0
+  /** Power of what is among the symbols beyond the signal, where it is more than the noise of the band. */
+  private rest = 0
+  /** As strong as it was, lately. */
+  private strongest = 0
+
+  /** @param floor power of the noise of the band in a symbol */
+  constructor(public floor: number) {}
+
+  /** How strong the symbols are lately, and how noisy. */
+  get strength(): SymbolStrength {
+    return { amplitude: this.amplitude, noise: Math.max(this.floor, this.rest) }
+  }
 
   push(symbol: Waiting): void {
     this.waiting.push(symbol)
   }
 
   /** @returns the bits that are decided by now */
-  decide(): DecidedBit[] {
+  decide(): Decided {
     return this.take(this.waiting.length - LAG)
   }
 
   /** The last bits, when nothing more comes. */
-  flush(): DecidedBit[] {
+  flush(): Decided {
     return this.take(this.waiting.length)
   }
 
-  private take(count: number): DecidedBit[] {
-    if (count <= 0) return []
-    const power = meanPower(this.waiting)
-    const known = this.strength && power / powerOf(this.strength)
-    // Somebody begins or ends: what was before says nothing of it.
-    if (known !== undefined && (known > MOST_CHANGE || known < 1 / MOST_CHANGE)) this.strength = undefined
-    if (!this.strength) this.stretches = 0
-    const begin = { before: this.before, passes: PASSES }
-    const strength = this.strength ?? readStretch(this.waiting, { ...begin, strength: halfNoise(power) })
-    const read = readStretch(this.waiting, { ...begin, strength })
-    const share = Math.max(STRENGTH_SHARE, 1 / ++this.stretches)
-    const { amplitude, noise } = this.strength ?? read
-    this.strength = { amplitude: amplitude + share * (read.amplitude - amplitude), noise: noise + share * (read.noise - noise) }
-    this.before = read.beliefs[count - 1]!
-    return this.waiting.splice(0, count).map(({ atS, symbol }, k) => {
+  private take(count: number): Decided {
+    if (count <= 0) return { bits: [], ahead: [] }
+    const { before } = this
+    const powers = this.waiting.map(({ re, im }) => re * re + im * im).sort((a, b) => a - b)
+    // Three in four reach it: where half a stretch is noise, it is still the signal's.
+    const upper = powers[Math.floor(0.75 * powers.length)]!
+    const symbols = bounded(this.waiting, MOST_SIZE * Math.sqrt(Math.max(upper, this.amplitude ** 2)))
+    const noise = Math.max(this.strength.noise, LEAST_NOISE * upper, 1e-30)
+    const readAt = (amplitude: number) => readStretch(symbols, { before, strength: { amplitude, noise } })
+    const alone = Math.max(upper - noise, 0.3 * noise)
+    let read = this.amplitude > 0 ? readAt(this.amplitude) : undefined
+    const ratio = alone / this.amplitude ** 2
+    if (!read || ratio > CHANGE || ratio < 1 / CHANGE) {
+      const own = readAt(Math.max(0, readAt(Math.sqrt(alone)).amplitude))
+      if (!read || sum(own.strength) > sum(read.strength) + LIKELIER) {
+        read = own
+        this.amplitude = own.amplitude
+      }
+    }
+    this.amplitude = Math.max(0, this.amplitude + AMPLITUDE_SHARE * (read.amplitude - this.amplitude))
+    this.rest += NOISE_SHARE * (Math.min(read.noise, 2 * noise) - this.rest)
+    this.strongest = Math.max(this.amplitude, this.strongest + FORGOTTEN_SHARE * (this.amplitude - this.strongest))
+    this.before = read.after[count - 1]!
+    const scale = this.strongest / noise
+    const evidence = symbols.map(({ re, im }, k) =>
+      scale * (2 * Math.hypot(re, im) - this.strongest) < WEAKER ? Math.min(WEAKER, read.evidence[k]!) : read.evidence[k]!,
+    )
+    const bits = this.waiting.splice(0, count).map(({ atS, symbol }, k) => {
       const llr = read.llr[k]!
-      return { bit: llr > 0 ? 1 : 0, sure: Math.abs(llr), evidence: read.evidence[k]!, atS, symbol }
+      return { bit: llr > 0 ? 1 : 0, llr, evidence: evidence[k]!, atS, symbol }
     })
+    return { bits, ahead: evidence.slice(count) }
   }
 }
 
-const meanPower = (symbols: readonly ReceivedSymbol[]) => symbols.reduce((sum, { re, im }) => sum + re * re + im * im, 0) / symbols.length
+/** The same symbols, none larger than a size. */
+function bounded(symbols: readonly ReceivedSymbol[], size: number): ReceivedSymbol[] {
+  return symbols.map((symbol) => {
+    const own = Math.hypot(symbol.re, symbol.im)
+    return own > size ? { re: (symbol.re * size) / own, im: (symbol.im * size) / own } : symbol
+  })
+}
 
-const powerOf = ({ amplitude, noise }: SymbolStrength) => amplitude * amplitude + noise
-
-/** Before anything is known: nearly half of it noise. */
-const halfNoise = (power: number): SymbolStrength => ({ amplitude: Math.sqrt(0.6 * power), noise: 0.4 * power + 1e-30 })
+const sum = (values: Float64Array) => values.reduce((all, one) => all + one, 0)

@@ -66,27 +66,43 @@ export const isSendable = (text: string): boolean => [...text].every((character)
 /** Seconds that a text takes on the air, without what begins and ends a transmission. */
 export const secondsOfText = (text: string, symbolS: number): number => encodeVaricode(text).length * symbolS
 
+/** A character that was read. */
+export interface ReadCharacter {
+  /** `UNKNOWN_CHARACTER` for a word that is none. */
+  character: string
+  /** Bits of its word and its gap. */
+  bits: number
+  /** How likely it is that none of them is wrong. */
+  sure: number
+}
+
 /** Reads bits, one after the other. */
 export class VaricodeReader {
   private word = ''
+  private sures: number[] = []
 
-  /** @returns a character when this bit ends one; `UNKNOWN_CHARACTER` for a word that is none */
-  push(bit: number): string | undefined {
+  /** @param llr how much likelier the bit is 1 than 0, as a logarithm; without it, it is taken for sure */
+  push(bit: number, llr = Infinity): ReadCharacter | undefined {
     this.word += bit
+    this.sures.push(1 / (1 + Math.exp(-Math.abs(llr))))
     if (!this.word.endsWith(GAP)) {
       // No word is longer: what goes on is a carrier, or no signal at all.
-      if (this.word.length > LONGEST_WORD + GAP.length) this.word = this.word.slice(-LONGEST_WORD - GAP.length)
+      this.word = this.word.slice(-LONGEST_WORD - GAP.length)
+      this.sures = this.sures.slice(-LONGEST_WORD - GAP.length)
       return undefined
     }
     const word = this.word.slice(0, -GAP.length).replace(/^0+/, '')
+    const bits = word.length + GAP.length
+    const sure = this.sures.slice(-bits).reduce((product, one) => product * one, 1)
     // A zero more than the gap needs belongs to the idling that follows.
-    this.word = ''
+    this.reset()
     // Idling before it, or a carrier that ended: nothing that was sent as a character.
     if (word === '' || word.length > LONGEST_WORD) return undefined
-    return BY_WORD.get(word) ?? UNKNOWN_CHARACTER
+    return { character: BY_WORD.get(word) ?? UNKNOWN_CHARACTER, bits, sure }
   }
 
   reset(): void {
     this.word = ''
+    this.sures = []
   }
 }
