@@ -14,9 +14,6 @@ const MOST_SHARED = 300
 /** Steps of phase in a whole turn. */
 const LEVELS = 32
 const HALF = LEVELS / 2
-/** Chance that the phase of the carrier moves by one step within a symbol, to either side. */
-const MOVES = 0.02
-const STAYS = 1 - 2 * MOVES
 
 const COS = Float64Array.from({ length: HALF }, (_, i) => Math.cos((2 * Math.PI * i) / LEVELS))
 const SIN = Float64Array.from({ length: HALF }, (_, i) => Math.sin((2 * Math.PI * i) / LEVELS))
@@ -55,10 +52,11 @@ export const nothingBefore = (): Before => ({ belief: new Float64Array(LEVELS).f
  * Reads the bits of a stretch of symbols with the phase of the carrier as it was over all of it. Phase and bits are found together,
  * forwards and backwards over steps of phase. What the neighbours of each symbol add to it through the matched filter, and what their
  * noise has in common, is part of the likelihood: by Ungerboeck's measure, in which two neighbours count with what they share.
+ * @param wander chance that the phase of the carrier moves by one step within a symbol, to either side
  */
 export function readStretch(
   symbols: readonly ReceivedSymbol[],
-  { before, strength }: { before: Before; strength: SymbolStrength },
+  { before, strength, wander }: { before: Before; strength: SymbolStrength; wander: number },
 ): ReadStretch {
   const n = symbols.length
   const llr = new Float64Array(n)
@@ -77,7 +75,7 @@ export function readStretch(
   const [same, opposite] = [Math.exp(-shared) / 2, Math.exp(shared) / 2]
   const fresh = emit(symbols, { amplitude, noise }, before.fresh, emission, against)
   for (let k = 0; k < n; k++) {
-    move(forward, k * LEVELS, moved)
+    move(forward, k * LEVELS, moved, wander)
     const [from, to] = [k * LEVELS, (k + 1) * LEVELS]
     let sum = 0
     for (let i = 0; i < HALF; i++) {
@@ -110,7 +108,7 @@ export function readStretch(
     meanIm[k + 1] = im / sum
     const here = k * LEVELS
     for (let i = 0; i < LEVELS; i++) next[i] = emission[here + i]! * back[i]!
-    move(next, 0, moved)
+    move(next, 0, moved, wander)
     let ones = 0
     let zeros = 0
     let most = 0
@@ -182,9 +180,10 @@ function emit(
 }
 
 /** What a symbol later may be, for the carrier may have moved by one step. */
-function move(from: Float64Array, at: number, to: Float64Array): void {
+function move(from: Float64Array, at: number, to: Float64Array, wander: number): void {
+  const stays = 1 - 2 * wander
   const last = at + LEVELS - 1
-  to[0] = STAYS * from[at]! + MOVES * (from[last]! + from[at + 1]!)
-  for (let i = 1; i < LEVELS - 1; i++) to[i] = STAYS * from[at + i]! + MOVES * (from[at + i - 1]! + from[at + i + 1]!)
-  to[LEVELS - 1] = STAYS * from[last]! + MOVES * (from[last - 1]! + from[at]!)
+  to[0] = stays * from[at]! + wander * (from[last]! + from[at + 1]!)
+  for (let i = 1; i < LEVELS - 1; i++) to[i] = stays * from[at + i]! + wander * (from[at + i - 1]! + from[at + i + 1]!)
+  to[LEVELS - 1] = stays * from[last]! + wander * (from[last - 1]! + from[at]!)
 }

@@ -1,6 +1,10 @@
 /** Chance for each symbol that a transmission begins where none was, and that one ends. */
 const BEGINS = 1e-4
 const ENDS = 1 / 500
+/** Chance for each symbol that a strong signal is there again after a fade. */
+const COMES_BACK = 1 / 30
+/** The same after a steady carrier, which ends a transmission. */
+const ENDS_AFTER_CARRIER = 0.1
 /** No single symbol speaks for or against a signal by more. */
 const MOST_FOR = 2
 const MOST_AGAINST = 3
@@ -16,10 +20,10 @@ interface Seen {
 
 const bound = (evidence: number) => Math.max(-MOST_AGAINST, Math.min(MOST_FOR, evidence))
 
-const afterMove = (odds: number) => {
+const afterMove = (odds: number, begins: number, ends: number) => {
   // A logarithm of odds that is carried over one symbol, in which the signal may have begun or ended.
   const p = 1 / (1 + Math.exp(-odds))
-  const on = p * (1 - ENDS) + (1 - p) * BEGINS
+  const on = p * (1 - ends) + (1 - p) * begins
   return Math.log(on / (1 - on))
 }
 
@@ -34,9 +38,10 @@ export class Presence {
   private readonly seen: Seen[] = []
   private forward = -Infinity
 
-  push(symbol: number, evidence: number): void {
+  /** @param strong whether there was a strong signal lately: when it comes back from a fade, it shows at once */
+  push(symbol: number, evidence: number, { afterCarrier, strong }: { afterCarrier: boolean; strong: boolean }): void {
     const bounded = bound(evidence)
-    this.forward = bounded + afterMove(this.forward)
+    this.forward = bounded + afterMove(this.forward, strong ? COMES_BACK : BEGINS, afterCarrier ? ENDS_AFTER_CARRIER : ENDS)
     this.seen.push({ symbol, evidence: bounded, forward: this.forward })
   }
 

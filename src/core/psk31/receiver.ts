@@ -28,11 +28,14 @@ const LATELY = 40
 const JUDGED = 20
 /** A signal that is so sure to be there may be followed, as a logarithm of odds. */
 const FOLLOWED_ODDS = 0
+const PRESENT_ODDS = 4
 /** The middle is filtered anew when the tuning has moved so far from it, in shares of the symbol rate. */
 const RECENTRE_SHARE = 0.02
 /** Energy of the pulse of a carrier of amplitude 1, in symbols; and what the matched filter makes of one symbol. */
 const PULSE_ENERGY = 3 / 8
 const PULSE_AMPLITUDE = 0.75
+/** So many steady symbols are no part of a character. */
+const CARRIER_SYMBOLS = 18
 /** Symbols whose evidence is kept: two seconds of the usual speed. */
 const KEPT_SYMBOLS = 64
 
@@ -69,6 +72,10 @@ export class Psk31Receiver {
   private readonly steps: Symbol[] = []
   private readonly bits: number[] = []
   private symbolCount = 0
+  /** The last symbol that followed a steady carrier. */
+  private carrierAt = -Infinity
+  /** The last symbol at which there surely was a signal. */
+  private presentAt = -Infinity
   private nowS: number
   private lastSignalAtS: number
 
@@ -132,6 +139,13 @@ export class Psk31Receiver {
   get bitEnergy(): number {
     const amplitude = this.soft.strength.amplitude / PULSE_AMPLITUDE
     return (amplitude * amplitude * PULSE_ENERGY) / this.baud
+  }
+
+  /** Whether the last symbols were a steady carrier, one of them perhaps misread. */
+  private get isCarrier(): boolean {
+    let zeros = 0
+    for (let k = this.bits.length - CARRIER_SYMBOLS; k < this.bits.length; k++) if (this.bits[k] !== 1) zeros++
+    return zeros <= 1
   }
 
   get doing(): Psk31Doing {
@@ -209,11 +223,18 @@ export class Psk31Receiver {
   }
 
   private take({ bits, ahead }: Decided): HeardCharacter[] {
-    for (const { symbol, evidence } of bits) this.presence.push(symbol, evidence)
-    const out: HeardCharacter[] = []
-    for (const { bit, llr, atS, symbol } of bits) {
+    for (const { bit, symbol, evidence } of bits) {
+      const afterCarrier = this.isCarrier
+      if (afterCarrier) this.carrierAt = symbol
+      // A carrier ends an over: what comes soon after it is no signal that comes back.
+      const mayComeBack = symbol - this.carrierAt > KEPT_SYMBOLS && symbol - this.presentAt < KEPT_SYMBOLS
+      this.presence.push(symbol, evidence, { afterCarrier, strong: this.soft.wasStrong && mayComeBack })
+      if (this.presence.now > PRESENT_ODDS) this.presentAt = symbol
       this.bits.push(bit)
       if (this.bits.length > LATELY) this.bits.shift()
+    }
+    const out: HeardCharacter[] = []
+    for (const { bit, llr, atS, symbol } of bits) {
       const read = this.reader.push(bit, llr)
       if (!read) continue
       if (this.presence.isSignal(symbol - read.bits + 1, symbol, ahead)) out.push({ character: read.character, atS, sure: read.sure })

@@ -3,16 +3,25 @@ import { nothingBefore, readStretch, type ReceivedSymbol, type SymbolStrength } 
 /** A symbol is decided when so many after it are known: more gained nothing measurable. */
 export const LAG = 8
 /** Shares by which the strength and the noise of a stretch count. */
-const AMPLITUDE_SHARE = 0.3
+const AMPLITUDE_SHARE = 0.4
 const NOISE_SHARE = 0.05
 /** How quickly it is forgotten that a signal was stronger. */
 const FORGOTTEN_SHARE = 0.1
 /** A stretch that is so much stronger or weaker than the ones before, as a ratio of powers, is looked at by itself too. */
 const CHANGE = 1.8
+/** How the phase of a steady carrier moves, and that of one that fades; one in so many stretches is read both ways. */
+const STEADY = 0.02
+const FADING = 0.25
+const TRIED_EVERY = 3
+const OTHER_SHARE = 0.3
+const OTHER_LIKELIER = 1
 /** How much likelier it must be by itself, as a logarithm. */
 const LIKELIER = 3
-/** What is so unlikely to be as strong as the signal was lately, as a logarithm, is none of it. */
-const WEAKER = -4
+/** A signal is strong from this energy over the noise on; a symbol of no more than that is noise then, and speaks so much against it. */
+const STRONG = 16
+const NOISE_LIKE = 2.5
+const GONE = -1.2
+const NOT_GONE = -0.3
 /** Noise is at least so much of a signal's power: no receiver is better. */
 const LEAST_NOISE = 0.05
 /** A symbol that is larger than the strength allows, as a ratio of amplitudes, is a click and counts no more than that. */
@@ -48,6 +57,10 @@ export class SoftReader {
   private amplitude = 0
   /** Power of what is among the symbols beyond the signal, where it is more than the noise of the band. */
   private rest = 0
+  /** Chance that the phase moves by a step from symbol to symbol, and how much likelier the other choice was lately. */
+  private wander = STEADY
+  private other = 0
+  private stretches = 0
   /** As strong as it was, lately. */
   private strongest = 0
 
@@ -57,6 +70,11 @@ export class SoftReader {
   /** How strong the symbols are lately, and how noisy. */
   get strength(): SymbolStrength {
     return { amplitude: this.amplitude, noise: Math.max(this.floor, this.rest) }
+  }
+
+  /** Whether there was a signal lately that stood clear of the noise. */
+  get wasStrong(): boolean {
+    return this.strongest ** 2 > STRONG * this.strength.noise
   }
 
   push(symbol: Waiting): void {
@@ -81,7 +99,7 @@ export class SoftReader {
     const upper = powers[Math.floor(0.75 * powers.length)]!
     const symbols = bounded(this.waiting, MOST_SIZE * Math.sqrt(Math.max(upper, this.amplitude ** 2)))
     const noise = Math.max(this.strength.noise, LEAST_NOISE * upper, 1e-30)
-    const readAt = (amplitude: number) => readStretch(symbols, { before, strength: { amplitude, noise } })
+    const readAt = (amplitude: number, wander = this.wander) => readStretch(symbols, { before, strength: { amplitude, noise }, wander })
     const alone = Math.max(upper - noise, 0.3 * noise)
     let read = this.amplitude > 0 ? readAt(this.amplitude) : undefined
     const ratio = alone / this.amplitude ** 2
@@ -92,13 +110,25 @@ export class SoftReader {
         this.amplitude = own.amplitude
       }
     }
+    // Now and then it is tried whether the phase stands better than it is taken to, or worse.
+    if (++this.stretches % TRIED_EVERY === 0) {
+      const wander = this.wander === STEADY ? FADING : STEADY
+      const other = readAt(this.amplitude, wander)
+      this.other += OTHER_SHARE * (sum(other.strength) - sum(read.strength) - this.other)
+      if (this.other > OTHER_LIKELIER) {
+        this.wander = wander
+        this.other = 0
+        read = other
+      }
+    }
     this.amplitude = Math.max(0, this.amplitude + AMPLITUDE_SHARE * (read.amplitude - this.amplitude))
     this.rest += NOISE_SHARE * (Math.min(read.noise, 2 * noise) - this.rest)
     this.strongest = Math.max(this.amplitude, this.strongest + FORGOTTEN_SHARE * (this.amplitude - this.strongest))
     this.before = read.after[count - 1]!
-    const scale = this.strongest / noise
+    // Where a strong one was, only what is no more than noise speaks against it: one that fades comes back, one that ended does not.
+    const { wasStrong } = this
     const evidence = symbols.map(({ re, im }, k) =>
-      scale * (2 * Math.hypot(re, im) - this.strongest) < WEAKER ? Math.min(WEAKER, read.evidence[k]!) : read.evidence[k]!,
+      wasStrong ? (re * re + im * im < NOISE_LIKE * noise ? GONE : Math.max(NOT_GONE, read.evidence[k]!)) : read.evidence[k]!,
     )
     const bits = this.waiting.splice(0, count).map(({ atS, symbol }, k) => {
       const llr = read.llr[k]!
