@@ -1,9 +1,9 @@
 import { acquire } from './acquire'
 import { BandSpectra, BIN_HZ, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
-import { startOf } from './baseband'
+import { basebandHz, basebandOf, startOf } from './baseband'
 import { Psk31Receiver, type HeardCharacter, type Psk31Doing } from './receiver'
 import { meanPower, middleOf, noiseAbout, searchBand, SEARCHED_SPECTRA } from './search'
-import { BAUD, SAMPLE_RATE_HZ } from './signal'
+import { BAUD, SAMPLE_RATE_HZ, SYMBOL_S } from './signal'
 
 /** A conversation that is heard. */
 export interface Psk31Channel {
@@ -34,12 +34,21 @@ const TRIED_KEPT_S = 3
 const AGAIN_HZ = 12
 /** Evidence of the last two seconds at which a conversation is opened: noise did not get to half of it in an hour of one channel. */
 const LEAST_EVIDENCE = 18
+/** With so much against it a place beside a stronger conversation is that one's edge, however strong it is. */
+const RULED_OUT = -25
+const BESIDE_HZ = 60
 /** Reversals among the symbols: fewer are a carrier, or one of the two tones of an idling signal. */
 const LEAST_REVERSALS = 0.3
 const GONE_AFTER_S = 3
 /** How much weaker than another one a conversation may be, beside it and anywhere. */
 const CLOSE_HZ = 110
-const RANGE_DB = { close: 32, far: 48 }
+const RANGE_DB = { close: 40, far: 48 }
+/** One that is no further below its neighbour is none of its edges; one further below must show it where that cannot be told otherwise. */
+const CLEAR_DB = 12
+const UNTOLD_DB = 24
+/** Power of an edge while its signal is steady, as a share of what it is otherwise; and how many symbols are compared at least. */
+const LEAST_STEADY_SHARE = 0.3
+const LEAST_COMPARED = 3
 const NUMBER_KEPT_S = 60
 const MOST_CHANNELS = 40
 /** What a receiver can tell at most. */
@@ -101,9 +110,10 @@ export class Psk31Band {
     }
     const found = this.candidates(searched, power, nowS).flatMap(({ frequencyHz, places }) => {
       // Each is read from before it was found: what was missed would be the call. From beside its middle it reads as a weaker one.
-      const [one] = places
+      const read = places
         .map((hz) => this.readFromBefore(hz, noiseAbout(power, hz)))
         .sort((x, y) => y.receiver.bitEnergy - x.receiver.bitEnergy)
+      const one = read.find(({ receiver }) => receiver.evidence > RULED_OUT || !this.isBeside(receiver)) ?? read[0]
       const { receiver } = one!
       if (receiver.evidence >= LEAST_EVIDENCE && receiver.reversals >= LEAST_REVERSALS)
         return [{ ...one!, noise: noiseAbout(power, receiver.frequencyHz) }]
@@ -143,18 +153,53 @@ export class Psk31Band {
     return { receiver, heard: this.kept.flatMap((spectrum) => receiver.push(spectrum)) }
   }
 
+  private isBeside({ frequencyHz, bitEnergy }: Psk31Receiver): boolean {
+    return this.open.some(
+      ({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < BESIDE_HZ && receiver.bitEnergy > bitEnergy * 10 ** (CLEAR_DB / 10),
+    )
+  }
+
   private isOpen(frequencyHz: number): boolean {
     return this.open.some(({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < SAME_HZ)
   }
 
-  /** Whether this is no more than what a stronger one spills over: its edges close by, its products and our own filters further off. */
+  /**
+   * Whether this is no more than what a stronger one spills over: its products and our own filters far off, its edges close by. Edges are
+   * there only while the stronger one reverses; a conversation of its own does not ask what its neighbour does.
+   */
   private isSkirt(receiver: Psk31Receiver): boolean {
     const energy = receiver.bitEnergy
     return this.open.some(({ receiver: other }) => {
       const apartHz = Math.abs(other.frequencyHz - receiver.frequencyHz)
-      const rangeDb = apartHz < CLOSE_HZ ? RANGE_DB.close : RANGE_DB.far
-      return energy < other.bitEnergy * 10 ** (-rangeDb / 10)
+      const below = energy / other.bitEnergy
+      if (below < 10 ** (-RANGE_DB.far / 10)) return true
+      if (apartHz > CLOSE_HZ || below > 10 ** (-CLEAR_DB / 10)) return false
+      const share = this.whileSteady(receiver.frequencyHz, other)
+      return share === undefined ? below < 10 ** (-UNTOLD_DB / 10) : share < LEAST_STEADY_SHARE
     })
+  }
+
+  /** Power at a frequency while another one keeps its phase, as a share of what it is while that reverses; undefined if it never kept it. */
+  private whileSteady(frequencyHz: number, other: Psk31Receiver): number | undefined {
+    const sum = { steady: 0, reversed: 0 }
+    const count = { steady: 0, reversed: 0 }
+    const rate = basebandHz(BAUD)
+    const steps = other.lateSteps
+    for (const spectrum of this.kept) {
+      const startS = startOf(spectrum)
+      const { re, im } = basebandOf(spectrum, frequencyHz, BAUD)
+      for (let k = 1; k + 1 < steps.length; k++) {
+        // Between two symbols, both of whose neighbours did the same: the filter mixes them.
+        const [before, { bit, atS }, after] = [steps[k - 1]!, steps[k]!, steps[k + 1]!]
+        const i = Math.round((atS - SYMBOL_S / 2 - startS) * rate)
+        if (i < 0 || i >= re.length || before.bit !== bit || after.bit !== bit) continue
+        const what = bit === 1 ? 'steady' : 'reversed'
+        sum[what] += re[i]! ** 2 + im[i]! ** 2
+        count[what]++
+      }
+    }
+    if (count.steady < LEAST_COMPARED || count.reversed < LEAST_COMPARED) return undefined
+    return sum.steady / count.steady / Math.max(sum.reversed / count.reversed, 1e-30)
   }
 
   private letGo(nowS: number): void {

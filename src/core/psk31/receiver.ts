@@ -34,6 +34,8 @@ const RECENTRE_SHARE = 0.02
 /** Energy of the pulse of a carrier of amplitude 1, in symbols; and what the matched filter makes of one symbol. */
 const PULSE_ENERGY = 3 / 8
 const PULSE_AMPLITUDE = 0.75
+/** Bits that are kept for comparing what stands beside: four seconds. */
+const KEPT_STEPS = 128
 /** So many steady symbols are no part of a character. */
 const CARRIER_SYMBOLS = 18
 /** Symbols whose evidence is kept: two seconds of the usual speed. */
@@ -71,6 +73,7 @@ export class Psk31Receiver {
   private before = { re: 0, im: 0 }
   private readonly steps: Symbol[] = []
   private readonly bits: number[] = []
+  private readonly late: { bit: number; atS: number }[] = []
   private symbolCount = 0
   /** The last symbol that followed a steady carrier. */
   private carrierAt = -Infinity
@@ -148,6 +151,11 @@ export class Psk31Receiver {
     return zeros <= 1
   }
 
+  /** The last bits with the times of their symbols. */
+  get lateSteps(): readonly { bit: number; atS: number }[] {
+    return this.late
+  }
+
   get doing(): Psk31Doing {
     if (this.presence.now < FOLLOWED_ODDS) return 'gone'
     const lately = this.bits.slice(-JUDGED)
@@ -223,7 +231,7 @@ export class Psk31Receiver {
   }
 
   private take({ bits, ahead }: Decided): HeardCharacter[] {
-    for (const { bit, symbol, evidence } of bits) {
+    for (const { bit, symbol, evidence, atS } of bits) {
       const afterCarrier = this.isCarrier
       if (afterCarrier) this.carrierAt = symbol
       // A carrier ends an over: what comes soon after it is no signal that comes back.
@@ -232,6 +240,8 @@ export class Psk31Receiver {
       if (this.presence.now > PRESENT_ODDS) this.presentAt = symbol
       this.bits.push(bit)
       if (this.bits.length > LATELY) this.bits.shift()
+      this.late.push({ bit, atS })
+      if (this.late.length > KEPT_STEPS) this.late.shift()
     }
     const out: HeardCharacter[] = []
     for (const { bit, llr, atS, symbol } of bits) {

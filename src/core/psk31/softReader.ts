@@ -5,6 +5,8 @@ export const LAG = 8
 /** Shares by which the strength and the noise of a stretch count. */
 const AMPLITUDE_SHARE = 0.4
 const NOISE_SHARE = 0.05
+/** No stretch is taken to be noisier than the ones before by more than this, as a ratio. */
+const MOST_MORE = 2
 /** How quickly it is forgotten that a signal was stronger. */
 const FORGOTTEN_SHARE = 0.1
 /** A stretch that is so much stronger or weaker than the ones before, as a ratio of powers, is looked at by itself too. */
@@ -122,7 +124,7 @@ export class SoftReader {
       }
     }
     this.amplitude = Math.max(0, this.amplitude + AMPLITUDE_SHARE * (read.amplitude - this.amplitude))
-    this.rest += NOISE_SHARE * (Math.min(read.noise, 2 * noise) - this.rest)
+    this.rest += NOISE_SHARE * (Math.min(read.noise, MOST_MORE * noise) - this.rest)
     this.strongest = Math.max(this.amplitude, this.strongest + FORGOTTEN_SHARE * (this.amplitude - this.strongest))
     this.before = read.after[count - 1]!
     // Where a strong one was, only what is no more than noise speaks against it: one that fades comes back, one that ended does not.
