@@ -25,6 +25,8 @@ const KEPT_SPECTRA = 24
 const SEARCH_EVERY = 6
 /** Nearer than this two are one: the reversals of a strong one have edges that look like signals of their own. */
 const SAME_HZ = 24
+/** Humps so near to an open one are its own; the line of another one may be found from further away. */
+const KNOWN_HZ = 15
 /** Two finds that are so near to each other are one. */
 const SAME_PLACE_HZ = 4
 /** Places that one search reads, and how long it is remembered that there was nothing. */
@@ -136,7 +138,7 @@ export class Psk31Band {
   private candidates(searched: readonly BandSpectrum[], power: Float64Array, nowS: number): { frequencyHz: number; places: number[] }[] {
     this.tried = this.tried.filter(({ atS }) => nowS - atS < TRIED_KEPT_S)
     const out: { frequencyHz: number; places: number[] }[] = []
-    for (const { frequencyHz } of searchBand(searched)) {
+    for (const { frequencyHz } of searchBand(searched, (hz) => this.isOpen(hz, KNOWN_HZ))) {
       const middleHz = middleOf(power, frequencyHz)
       const places = [...new Set([frequencyHz, middleHz])].filter((hz) => !this.isOpen(hz) && !isFarBelow(power, hz))
       if (this.isOpen(frequencyHz) || places.length === 0) continue
@@ -159,8 +161,8 @@ export class Psk31Band {
     )
   }
 
-  private isOpen(frequencyHz: number): boolean {
-    return this.open.some(({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < SAME_HZ)
+  private isOpen(frequencyHz: number, withinHz = SAME_HZ): boolean {
+    return this.open.some(({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < withinHz)
   }
 
   /**

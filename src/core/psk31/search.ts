@@ -41,20 +41,33 @@ export function meanPower(spectra: readonly BandSpectrum[]): Float64Array {
   return power
 }
 
-/** Mean of noise over what three in ten of its bins do not reach, with twelve spectra that overlap by half: measured. */
-const MEAN_OVER_THIRD = 1.207
+/** Mean of noise over what one in ten of its bins do not reach, with twelve spectra that overlap by half: measured. */
+const MEAN_OVER_TENTH = 1.54
 
-/** Noise of a bin about a frequency: what three in ten bins within 400 Hz do not reach, scaled to the mean. */
+/** Noise is told for stretches of so many bins: it does not change from one to the next. */
+const TOLD_BINS = 16
+const told = new WeakMap<Float64Array, Map<number, number>>()
+
+/** Noise of a bin about a frequency: what one in ten bins within 400 Hz do not reach, scaled to the mean. */
 export function noiseAbout(power: Float64Array, frequencyHz: number): number {
-  const middle = Math.round(frequencyHz / BIN_HZ)
+  const middle = TOLD_BINS * Math.round(frequencyHz / BIN_HZ / TOLD_BINS)
+  const known = told.get(power) ?? new Map<number, number>()
+  told.set(power, known)
+  const before = known.get(middle)
+  if (before !== undefined) return before
   const half = Math.round(400 / BIN_HZ)
   const from = Math.max(Math.round(BAND_HZ[0] / BIN_HZ), middle - half)
   const around = power.slice(from, Math.min(Math.round(BAND_HZ[1] / BIN_HZ), middle + half)).sort()
-  return (around[Math.floor(0.3 * around.length)] ?? 0) * MEAN_OVER_THIRD
+  const noise = (around[Math.floor(0.1 * around.length)] ?? 0) * MEAN_OVER_TENTH
+  known.set(middle, noise)
+  return noise
 }
 
-/** Looks for signals that reverse their phase: such a one, squared, holds a steady line at twice its frequency. Strongest first. */
-export function searchBand(spectra: readonly BandSpectrum[]): Candidate[] {
+/**
+ * Looks for signals that reverse their phase: such a one, squared, holds a steady line at twice its frequency. Strongest first.
+ * @param isKnown tells frequencies at which nothing is looked for
+ */
+export function searchBand(spectra: readonly BandSpectrum[], isKnown: (frequencyHz: number) => boolean = () => false): Candidate[] {
   const power = meanPower(spectra)
   const [from, to] = BAND_HZ.map((hz) => Math.round(hz / BIN_HZ)) as [number, number]
   const hump = new Float64Array(power.length)
@@ -67,6 +80,7 @@ export function searchBand(spectra: readonly BandSpectrum[]): Candidate[] {
   for (let k = from; k <= to; k += APART_BINS) {
     let best = k
     for (let j = k; j < k + APART_BINS; j++) if (hump[j]! > hump[best]!) best = j
+    if (isKnown(best * BIN_HZ)) continue
     const ratio = hump[best]! / noiseAbout(power, best * BIN_HZ)
     if (ratio >= LEAST_HUMP) humps.push({ k: best, ratio })
   }
