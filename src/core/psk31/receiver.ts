@@ -28,8 +28,6 @@ const LATELY = 40
 const JUDGED = 20
 /** A signal that is so sure to be there may be followed, as a logarithm of odds. */
 const FOLLOWED_ODDS = 0
-/** Spectra from one look at its carrier to the next. */
-const FOLLOWED_EVERY = 2
 const PRESENT_ODDS = 4
 /** The middle is filtered anew when the tuning has moved so far from it, in shares of the symbol rate. */
 const RECENTRE_SHARE = 0.02
@@ -195,7 +193,7 @@ export class Psk31Receiver {
     this.lastIm = im.slice(-4)
     const heard = this.take(this.soft.decide())
     if (this.presence.now <= FOLLOWED_ODDS) this.track.hold(this.nowS)
-    else if (spectrum.n % FOLLOWED_EVERY === 0) this.track.follow(this.nowS)
+    else this.track.follow(this.nowS)
     this.recentre()
     return heard
   }
