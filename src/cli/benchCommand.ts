@@ -7,7 +7,7 @@ import { benchKiss } from './benchKiss'
 import { benchKnowledge } from './benchKnowledge'
 import { benchLevel } from './benchLevel'
 import { benchLevelCost } from './benchLevelCost'
-import { benchPsk31 } from './benchPsk31'
+import { benchPsk31, benchPsk31Band } from './benchPsk31'
 import { benchPsk31Bits } from './benchPsk31Bits'
 import { numberOption, UsageError } from './errors'
 import { halfPoint } from './halfPoint'
@@ -37,9 +37,10 @@ export function benchCommand(args: string[]): void {
     benchPsk31({
       seed,
       trials: numberOption('trials', values.trials, 5, { from: 1, to: 10_000 }),
-      snrs: (values.snr ?? '20,0,-8,-10,-11,-12,-13').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 60 })),
+      snrs: (values.snr ?? '20,0,-8,-11,-12.6,-14.3,-15.6').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 60 })),
       noiseMinutes: numberOption('slots', values.slots, 60, { from: 0, to: 100_000 }),
     })
+  else if (what === 'psk31-band') benchPsk31Band({ seed, trials: numberOption('trials', values.trials, 5, { from: 1, to: 10_000 }) })
   else if (what === 'psk31-bits')
     benchPsk31Bits({
       seed,
@@ -54,7 +55,7 @@ export function benchCommand(args: string[]): void {
     })
   else
     throw new UsageError(
-      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31, psk31-bits and knowledge are known`,
+      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31, psk31-band, psk31-bits and knowledge are known`,
     )
 }
 

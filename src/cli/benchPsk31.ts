@@ -1,80 +1,205 @@
 import { createRandom } from '@/core/dsp'
-import { Psk31Band, simulateBand, type Psk31Text } from '@/core/psk31'
+import { encodePsk31, Psk31Band, simulateBand, usualLetters, withRead, type Psk31Text } from '@/core/psk31'
 import { distance } from './distance'
+import { numbersRight, OVERS } from './psk31Texts'
 import { measureReferenceMs } from './reference'
 
-const TEXT = 'CQ CQ CQ de Q5RVR Q5RVR Q5RVR pse k\nthe quick brown fox jumps over the lazy dog 0123456789 QTH Zeptik field 73'
 const CONVERSATIONS = 12
-const LENGTH_S = 45
-const BLOCK = 4800
+const LENGTH_S = 72
+const BLOCK = 2048
+const FULL_BAND = { conversations: 30, apartHz: 80, weakestDb: -12 }
+const PATHS = [
+  { name: 'drifts by 0.25 Hz/s', snrs: [-6, -11], path: { driftHzS: 0.25 } },
+  { name: 'drifts by 0.5 Hz/s', snrs: [-6, -11], path: { driftHzS: 0.5 } },
+  { name: 'fades, spread 0.1 Hz', snrs: [6, -6], path: { spreadHz: 0.1 } },
+  { name: 'fades, spread 0.5 Hz', snrs: [6, -6], path: { spreadHz: 0.5 } },
+  { name: 'fades, spread 1 Hz', snrs: [6, -6], path: { spreadHz: 1 } },
+]
+const MOST = { conversations: 40, apartHz: 65 }
 
-/** `zeptik bench psk31`: characters in error by signal-to-noise ratio, what noise makes of text, and what it costs. */
-export function benchPsk31({
-  seed,
-  trials,
-  snrs,
-  noiseMinutes,
-}: {
+interface BenchOptions {
   seed: number
   trials: number
   snrs: number[]
   noiseMinutes: number
-}): void {
+}
+
+/** `zeptik bench psk31`: characters in error by signal-to-noise ratio, as received and with what people write, and what noise makes of text. */
+export function benchPsk31({ seed, trials, snrs, noiseMinutes }: BenchOptions): void {
   console.log(`reference: 1000 real transforms of 3840 points take ${measureReferenceMs().toFixed(0)} ms`)
-  console.log(`snr dB  conversations  found  characters in error  others  measured snr dB  of one core`)
+  console.log('contact text in white noise, twelve conversations at once')
+  console.log(
+    'snr dB  conversations  found  after s, 95 %  wrong: as received  with language  numbers wrong: as received  with language  others  measured snr dB',
+  )
   for (const snrDb of snrs) {
     const random = createRandom(seed)
-    const sum = { found: 0, errors: 0, characters: 0, others: 0, snr: 0, heard: 0, ms: 0 }
+    const sums = [createSum(), createSum()] as const
     for (let trial = 0; trial < trials; trial++) {
       const conversations = Array.from({ length: CONVERSATIONS }, (_, i) => ({
-        ...{ text: TEXT, frequencyHz: 300 + 220 * i + 20 * random(), snrDb, startS: 0.5 + 4 * random() },
+        ...{ text: OVERS[(i + trial) % OVERS.length]!, frequencyHz: 300 + 220 * i + 20 * random(), snrDb, startS: 0.5 + 4 * random() },
       }))
       const samples = simulateBand(conversations, LENGTH_S, seed * 1000 + trial)
-      const start = performance.now()
-      const texts = byChannel(hear(samples))
-      sum.ms += performance.now() - start
-      for (const conversation of conversations) {
-        const mine = texts.find(({ frequencyHz }) => Math.abs(frequencyHz - conversation.frequencyHz) < 6)
-        if (mine) texts.splice(texts.indexOf(mine), 1)
-        sum.characters += TEXT.length
-        sum.errors += mine ? distance(TEXT, mine.text) : TEXT.length
-        if (!mine) continue
-        sum.found++
-        sum.snr += mine.snrDb
-        sum.heard++
-      }
-      sum.others += texts.length
+      sums[0].add(conversations, hear(samples, false))
+      sums[1].add(conversations, hear(samples, true))
     }
-    console.log(
-      [
-        snrDb.toFixed(1).padStart(6),
-        String(CONVERSATIONS * trials).padStart(13),
-        String(sum.found).padStart(5),
-        `${((100 * sum.errors) / sum.characters).toFixed(2)} %`.padStart(19),
-        String(sum.others).padStart(6),
-        (sum.snr / Math.max(1, sum.heard)).toFixed(1).padStart(15),
-        `${((100 * sum.ms) / (1000 * LENGTH_S * trials)).toFixed(1)} %`.padStart(11),
-      ].join('  '),
-    )
+    const [plain, read] = sums
+    print([
+      [snrDb.toFixed(1), 6],
+      [String(plain.of), 13],
+      [String(plain.found), 5],
+      [plain.foundAfterS(0.95).toFixed(1), 13],
+      [percent(plain.errors, plain.characters), 18],
+      [percent(read.errors, read.characters), 13],
+      [percent(plain.numbers - plain.numbersRight, plain.numbers), 26],
+      [percent(read.numbers - read.numbersRight, read.numbers), 13],
+      [String(plain.others), 6],
+      [(plain.snr / Math.max(1, plain.found)).toFixed(1), 15],
+    ])
   }
   let characters = 0
-  for (let minute = 0; minute < noiseMinutes; minute++) characters += hear(simulateBand([], 60, seed * 7919 + minute)).length
+  for (let minute = 0; minute < noiseMinutes; minute++) characters += hear(simulateBand([], 60, seed * 7919 + minute), true).length
   console.log(`characters in ${noiseMinutes} min of noise: ${characters}`)
 }
 
-function hear(samples: Float32Array): Psk31Text[] {
-  const band = new Psk31Band()
-  const heard: Psk31Text[] = []
-  for (let at = 0; at < samples.length; at += BLOCK) heard.push(...band.push(samples.subarray(at, at + BLOCK)))
-  return [...heard, ...band.flush()]
+/** `zeptik bench psk31-band`: a full band, paths that drift and fade, and what all of it costs. */
+export function benchPsk31Band({ seed, trials }: Pick<BenchOptions, 'seed' | 'trials'>): void {
+  console.log(`reference: 1000 real transforms of 3840 points take ${measureReferenceMs().toFixed(0)} ms`)
+  benchFullBand(seed, trials)
+  console.log('path                     snr dB  conversations  found  wrong: as received  with language')
+  for (const { name, snrs, path } of PATHS)
+    for (const snrDb of snrs) {
+      const [plain, read] = [createSum(), createSum()]
+      for (let trial = 0; trial < trials; trial++) {
+        const random = createRandom(seed * 17 + trial)
+        const conversations = Array.from({ length: 8 }, (_, i) => ({
+          ...{ text: OVERS[(i + trial) % OVERS.length]!, frequencyHz: 350 + 300 * i + 20 * random(), snrDb, startS: 0.5 + 2 * random() },
+          ...path,
+        }))
+        const samples = simulateBand(conversations, LENGTH_S, seed * 1000 + trial)
+        plain.add(conversations, hear(samples, false))
+        read.add(conversations, hear(samples, true))
+      }
+      print([
+        [name.padEnd(23), 23],
+        [snrDb.toFixed(0), 7],
+        [String(plain.of), 13],
+        [String(plain.found), 5],
+        [percent(plain.errors, plain.characters), 18],
+        [percent(read.errors, read.characters), 13],
+      ])
+    }
+  benchCost(seed)
 }
 
-function byChannel(heard: readonly Psk31Text[]): { frequencyHz: number; text: string; snrDb: number }[] {
-  const channels = new Map<number, Psk31Text[]>()
-  for (const character of heard) channels.set(character.channel, [...(channels.get(character.channel) ?? []), character])
-  return [...channels.values()].map((all) => ({
-    frequencyHz: all.at(-1)!.frequencyHz,
-    text: all.map(({ character }) => character).join(''),
-    snrDb: all.reduce((sum, { snrDb }) => sum + snrDb, 0) / all.length,
+/** Thirty at once, from 0 to -12 dB, and each of the weakest with nobody beside it. */
+function benchFullBand(seed: number, trials: number): void {
+  const together = createSum()
+  const alone = createSum()
+  const { conversations: count, apartHz, weakestDb } = FULL_BAND
+  for (let trial = 0; trial < Math.max(1, Math.round(trials / 2)); trial++) {
+    const random = createRandom(seed * 31 + trial)
+    const all = Array.from({ length: count }, (_, i) => ({
+      text: OVERS[i % OVERS.length]!,
+      frequencyHz: 350 + apartHz * i + 10 * random(),
+      snrDb: (weakestDb * ((7 * i) % count)) / (count - 1),
+      startS: 0.5 + 4 * random(),
+    }))
+    together.add(all, hear(simulateBand(all, LENGTH_S, seed * 100 + trial), false))
+    for (let from = 0; from < 3; from++) {
+      const some = all.filter((_, i) => i % 3 === from)
+      alone.add(some, hear(simulateBand(some, LENGTH_S, seed * 100 + 10 * trial + from), false))
+    }
+  }
+  console.log(
+    `${count} at once, ${apartHz} Hz apart, 0 to ${weakestDb} dB: found ${together.found} of ${together.of}, ${percent(together.errors, together.characters)} wrong; ` +
+      `ten at a time: found ${alone.found} of ${alone.of}, ${percent(alone.errors, alone.characters)} wrong`,
+  )
+}
+
+function benchCost(seed: number): void {
+  const { conversations: count, apartHz } = MOST
+  const all = Array.from({ length: count }, (_, i) => ({
+    ...{ text: OVERS[i % OVERS.length]!, frequencyHz: 300 + apartHz * i, snrDb: -((i * 7) % 13), startS: 0.5 + 0.1 * i },
   }))
+  const samples = simulateBand(all, 50, seed)
+  const shares = [false, true].map((byLetters) => {
+    hear(samples, byLetters)
+    const start = process.cpuUsage()
+    hear(samples, byLetters)
+    const { user, system } = process.cpuUsage(start)
+    return `${((user + system) / 10_000 / 50).toFixed(1)} %`
+  })
+  console.log(`${count} at once cost ${shares[0]} of one core as received, ${shares[1]} with language`)
+}
+
+interface Conversation {
+  text: string
+  frequencyHz: number
+  startS: number
+  driftHzS?: number
+}
+interface Heard {
+  frequencyHz: number
+  text: string
+  snrDb: number
+  firstS: number
+}
+
+function createSum() {
+  const after: number[] = []
+  return {
+    of: 0,
+    found: 0,
+    errors: 0,
+    characters: 0,
+    numbers: 0,
+    numbersRight: 0,
+    others: 0,
+    snr: 0,
+    /** Time within which a share of those found had their first character shown, from their beginning. */
+    foundAfterS: (share: number) => [...after].sort((a, b) => a - b)[Math.floor(share * (after.length - 1))] ?? Infinity,
+    add(conversations: readonly Conversation[], heard: Heard[]) {
+      const left = [...heard]
+      for (const { text, frequencyHz, startS, driftHzS = 0 } of conversations) {
+        // Where it drifts to by its end.
+        const endHz = frequencyHz + driftHzS * lengthS(text)
+        const mine = left.find((one) => Math.abs(one.frequencyHz - endHz) < 6)
+        if (mine) left.splice(left.indexOf(mine), 1)
+        const { right, of } = numbersRight(text, mine?.text ?? '')
+        this.of++
+        this.characters += text.length
+        this.errors += mine ? distance(text, mine.text) : text.length
+        this.numbers += of
+        this.numbersRight += right
+        if (!mine) continue
+        this.found++
+        this.snr += mine.snrDb
+        after.push(mine.firstS - startS)
+      }
+      this.others += left.length
+    },
+  }
+}
+
+/** Seconds until the last character of a transmission. */
+const lengthS = (text: string) => encodePsk31(text, { sampleRateHz: 1000, frequencyHz: 100, amplitude: 1 }).length / 1000 - 1
+
+const percent = (part: number, of: number) => `${((100 * part) / Math.max(1, of)).toFixed(2)} %`
+const print = (cells: readonly (readonly [string, number])[]) => console.log(cells.map(([text, width]) => text.padStart(width)).join('  '))
+
+function hear(samples: Float32Array, byLetters: boolean): Heard[] {
+  const band = new Psk31Band(byLetters ? usualLetters() : undefined)
+  const channels = new Map<number, Heard & { count: number }>()
+  const take = (heard: readonly Psk31Text[], atS: number) => {
+    for (const one of heard) {
+      const known = channels.get(one.channel) ?? { frequencyHz: 0, text: '', snrDb: 0, firstS: atS, count: 0 }
+      channels.set(one.channel, known)
+      known.count++
+      known.snrDb += (one.snrDb - known.snrDb) / known.count
+      Object.assign(known, { frequencyHz: one.frequencyHz, text: withRead(known.text, one) })
+    }
+  }
+  for (let at = 0; at < samples.length; at += BLOCK) take(band.push(samples.subarray(at, at + BLOCK)), (at + BLOCK) / 12_000)
+  take(band.flush(), samples.length / 12_000)
+  return [...channels.values()]
 }

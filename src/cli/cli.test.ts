@@ -176,8 +176,10 @@ describe('zeptik', () => {
     expect(rest).toEqual([])
     expect(found).toEqual({
       ...{ channel: 1, text, frequencyHz: expect.any(Number), startS: expect.any(Number), endS: expect.any(Number) },
-      snrDb: expect.any(Number),
+      ...{ snrDb: expect.any(Number), faint: [] },
     })
+    expect(lines(zeptik('decode', '--mode', 'psk31', '--json', '--plain', one).stdout)).toMatchObject([{ text }])
+    expect(zeptik('decode', '--mode', 'ft8', '--plain', one).stderr).toMatch(/--plain is not for mode ft8/)
     expect(Math.abs((found as { frequencyHz: number }).frequencyHz - 1000)).toBeLessThan(0.5)
     // Several files: each finding names its own, and one that cannot be read does not stop the others.
     const { stdout, stderr, status } = zeptik('decode', '--mode', 'psk31', '--json', one, file('not-there.wav'), two)
@@ -212,7 +214,7 @@ describe('zeptik', () => {
     })
     expect(text).toMatch(/-5\.0 +2 +2/)
     const psk31 = zeptik('bench', 'psk31', '--trials', '1', '--snr', '3', '--slots', '1').stdout
-    expect(psk31).toMatch(/3\.0 +12 +12 +0\.00 % +0 +\d\.\d/)
+    expect(psk31).toMatch(/3\.0 +12 +12 +\d\.\d +0\.00 % +0\.00 % +0\.00 % +0\.00 % +0 +[23]\.\d/)
     expect(psk31).toMatch(/characters in 1 min of noise: 0/)
     expect(text).toMatch(/half decoded at -\d+\.\d+ dB/)
   })

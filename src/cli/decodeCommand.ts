@@ -18,6 +18,7 @@ export async function decodeCommand(args: string[]): Promise<void> {
       other: { type: 'string' },
       expect: { type: 'string', multiple: true },
       depth: { type: 'string' },
+      plain: { type: 'boolean' },
     },
   })
   const mode = requireMode(values.mode)

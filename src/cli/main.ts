@@ -15,7 +15,7 @@ const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from 
       file the first slot begins (negative: before it), --slot-utc names that slot. With --own and
       --other all that the other could say to you is found some 3 dB weaker, and so is each
       --expect; what was found only so is marked (helped in JSON).
-  zeptik decode --mode psk31 [--json] FILE.wav...
+  zeptik decode --mode psk31 [--json] [--plain] FILE.wav...
       Reads every conversation of a recording at once: an object or a line for each stretch of
       text on one frequency. Of several files each finding names its own.
 
@@ -50,7 +50,7 @@ const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from 
       The others are simulated devices on real ports, until Ctrl-C; --dead: a second port with nothing behind it. On a pseudo-terminal its serial speed
       counts. A wrong NAME lists the faults.
 
-  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss | psk31 | psk31-bits | knowledge] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
+  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss | psk31 | psk31-band | psk31-bits | knowledge] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
       slots        decode time, real-time factor and memory on quiet, usual and busy slots
       sensitivity  share decoded at each signal-to-noise ratio, and where it is one half
       noise        false decodes in slots of noise alone
@@ -59,7 +59,8 @@ const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from 
       level-cost   what each fault costs in decoding
       kiss         speed of the KISS parser on frames and on noise
       psk31-bits   PSK31 bits in error with known tuning: from one symbol to the next, and with the phase over all of them
-      psk31        characters in error by signal-to-noise ratio, and characters in --slots minutes of noise
+      psk31        characters in error by signal-to-noise ratio, as received and with language, and characters in --slots minutes of noise
+      psk31-band   PSK31 in a full band, on paths that drift and fade, and what forty conversations cost
       knowledge    how weak a message may be that is expected, and how often one is found that is not there
 
 Errors leave exit code 1, wrong usage 2.`

@@ -7,6 +7,7 @@ export interface DecodeValues {
   other?: string
   expect?: string[]
   depth?: string
+  plain?: boolean
 }
 
 /** Reads one recording, block by block, and prints what it finds. */

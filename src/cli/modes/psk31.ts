@@ -1,4 +1,13 @@
-import { encodePsk31, isSendable, Psk31Band, SAMPLE_RATE_HZ, StretchKeeper, type Psk31Stretch, type Psk31Text } from '@/core/psk31'
+import {
+  encodePsk31,
+  isSendable,
+  Psk31Band,
+  SAMPLE_RATE_HZ,
+  StretchKeeper,
+  usualLetters,
+  type Psk31Stretch,
+  type Psk31Text,
+} from '@/core/psk31'
 import { CommandError } from '../errors'
 import { rounded, type CliMode } from './mode'
 
@@ -7,11 +16,11 @@ const MARGIN_S = 0.5
 
 export const psk31: CliMode = {
   sampleRateHz: SAMPLE_RATE_HZ,
-  decodeOptions: [],
+  decodeOptions: ['plain'],
   // Between the first zeros of the idling signal's own products.
   widthHz: 100,
   openDecoder(values, file) {
-    const band = new Psk31Band()
+    const band = new Psk31Band(values.plain ? undefined : usualLetters())
     const keeper = new StretchKeeper()
     const print = values.json ? printJson : createTable()
     let samples = 0
@@ -44,7 +53,7 @@ export const psk31: CliMode = {
 
 type Print = (stretch: Psk31Stretch, file: string | undefined) => void
 
-const printJson: Print = ({ channel, frequencyHz, startS, endS, text, snrDb }, file) =>
+const printJson: Print = ({ channel, frequencyHz, startS, endS, text, faint, snrDb }, file) =>
   console.log(
     JSON.stringify({
       ...(file !== undefined && { file }),
@@ -53,6 +62,7 @@ const printJson: Print = ({ channel, frequencyHz, startS, endS, text, snrDb }, f
       startS: rounded(startS, 2),
       endS: rounded(endS, 2),
       text,
+      faint,
       snrDb: rounded(snrDb, 1),
     }),
   )

@@ -1,4 +1,5 @@
 import { acquire } from './acquire'
+import type { LetterModel } from './language/letterModel'
 import { BandSpectra, BIN_HZ, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
 import { basebandHz, basebandOf, startOf } from './baseband'
 import { Psk31Receiver, type HeardCharacter, type Psk31Doing } from './receiver'
@@ -72,6 +73,9 @@ export class Psk31Band {
   private tried: { frequencyHz: number; atS: number }[] = []
   private lastChannel = 0
 
+  /** @param letters what people write, to read by; without it what was received is read as it is */
+  constructor(private readonly letters?: LetterModel) {}
+
   get channels(): Psk31Channel[] {
     return this.open.map((open) => ({
       channel: open.channel,
@@ -125,8 +129,10 @@ export class Psk31Band {
     // The edges of a strong one read as a weaker one: of those that are near to each other the strongest is it.
     found.sort((a, b) => b.receiver.bitEnergy - a.receiver.bitEnergy)
     const out: Psk31Text[] = []
-    for (const { receiver, heard, noise } of found) {
-      if (this.open.length >= MOST_CHANNELS || this.isOpen(receiver.frequencyHz) || this.isSkirt(receiver)) continue
+    for (const { receiver: tried, heard: plain, noise } of found) {
+      if (this.open.length >= MOST_CHANNELS || this.isOpen(tried.frequencyHz) || this.isSkirt(tried)) continue
+      // What letters are likely costs the most of all: only what is a conversation is read by them.
+      const { receiver, heard } = this.letters ? this.readFromBefore(tried.startHz, noise, this.letters) : { receiver: tried, heard: plain }
       const open: Open = { channel: this.numberFor(receiver.frequencyHz), receiver, lastSignalS: nowS, noise }
       this.open.push(open)
       out.push(...named(open, heard))
@@ -150,8 +156,8 @@ export class Psk31Band {
     return out.sort((a, b) => inVain(a) - inVain(b)).slice(0, MOST_TRIED)
   }
 
-  private readFromBefore(frequencyHz: number, noise: number): { receiver: Psk31Receiver; heard: HeardCharacter[] } {
-    const receiver = new Psk31Receiver(acquire(this.kept, frequencyHz, BAUD), startOf(this.kept[0]!), densityOf(noise))
+  private readFromBefore(frequencyHz: number, noise: number, letters?: LetterModel): { receiver: Psk31Receiver; heard: HeardCharacter[] } {
+    const receiver = new Psk31Receiver(acquire(this.kept, frequencyHz, BAUD), startOf(this.kept[0]!), densityOf(noise), letters)
     return { receiver, heard: this.kept.flatMap((spectrum) => receiver.push(spectrum)) }
   }
 

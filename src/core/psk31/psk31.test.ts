@@ -3,7 +3,7 @@ import { Psk31Band, type Psk31Text } from './band'
 import { encodePsk31, Psk31Modulator } from './modulate'
 import { BAUD, SAMPLE_RATE_HZ, SYMBOL_S } from './signal'
 import { amplitudeForSnr, simulateBand, type SimulatedConversation } from './simulate'
-import { readStretches, StretchKeeper } from './stretches'
+import { readStretches, StretchKeeper, withRead } from './stretches'
 import { encodeVaricode, isSendable, secondsOfText, UNKNOWN_CHARACTER, VaricodeReader } from './varicode'
 
 const read = (bits: Iterable<number>) => {
@@ -112,7 +112,7 @@ function hear(samples: Float32Array): Psk31Text[] {
 }
 const textsOf = (heard: Psk31Text[]) => {
   const texts = new Map<number, string>()
-  for (const { channel, character } of heard) texts.set(channel, (texts.get(channel) ?? '') + character)
+  for (const one of heard) texts.set(one.channel, withRead(texts.get(one.channel) ?? '', one))
   return [...texts.values()]
 }
 
@@ -133,6 +133,47 @@ describe('a band of conversations', () => {
     }
   })
 
+  it('is read thirty at a time, weak ones beside strong ones, each as if it were alone', () => {
+    const conversations: SimulatedConversation[] = Array.from({ length: 30 }, (_, i) => ({
+      ...{ text, frequencyHz: 350 + 80 * i, snrDb: -((i * 7) % 11), startS: 0.5 + ((i * 5) % 40) / 10 },
+    }))
+    const got = textsOf(hear(simulateBand(conversations, 20, 1)))
+    expect(got).toHaveLength(30)
+    expect(got.filter((one) => one === text).length).toBeGreaterThanOrEqual(28)
+  })
+
+  it('is followed while it drifts by half a hertz a second, and while it fades', () => {
+    const long = 'CQ CQ de Q5RVR Q5RVR the quick brown fox jumps over the lazy dog pse k'
+    const hard: Partial<SimulatedConversation>[] = [
+      { driftHzS: 0.5 },
+      { driftHzS: -0.5 },
+      { spreadHz: 0.1 },
+      { spreadHz: 0.5 },
+      { spreadHz: 1 },
+    ]
+    const conversations = hard.map((path, i) => ({
+      text: long,
+      frequencyHz: 500 + 400 * i,
+      snrDb: path.spreadHz ? 6 : -6,
+      startS: 0.5,
+      ...path,
+    }))
+    const got = hear(simulateBand(conversations, 26, 3))
+    const errors = conversations.map(({ frequencyHz, driftHzS = 0 }) => {
+      const mine = got.filter((one) => Math.abs(one.frequencyHz - frequencyHz - driftHzS * one.atS) < 8)
+      return longestCommon(long, textsOf(mine).join(''))
+    })
+    for (const [i, least] of [0.95, 0.95, 0.9, 0.7, 0.5].entries()) expect(errors[i]! / long.length).toBeGreaterThan(least)
+  })
+
+  it('does not take the edges of a strong one for another, nor lose one of 20 dB less beside it', () => {
+    const beside: SimulatedConversation[] = [
+      { text: 'CQ CQ CQ de Q2LMN Q2LMN Q2LMN CQ CQ de Q2LMN pse k', frequencyHz: 1000, snrDb: 20, startS: 0.5 },
+      { text, frequencyHz: 1070, snrDb: 0, startS: 3 },
+    ]
+    expect(textsOf(hear(simulateBand(beside, 24, 9)))).toEqual(beside.map((one) => one.text))
+  })
+
   it('two turns on one frequency are one channel with two stretches, at their times', () => {
     const over = (words: string, startS: number): SimulatedConversation => ({ text: words, frequencyHz: 1000, snrDb: 5, startS })
     const heard = hear(simulateBand([over('Q2LMN de Q5RVR k', 1), over('Q5RVR de Q2LMN k', 14)], 28, 4))
@@ -141,6 +182,7 @@ describe('a band of conversations', () => {
       [1, 'Q2LMN de Q5RVR k'],
       [1, 'Q5RVR de Q2LMN k'],
     ])
+    expect(stretches.every(({ faint }) => faint.length === 0)).toBe(true)
     // The first character is out a second after the beginning.
     expect(stretches[0]!.startS).toBeGreaterThan(2)
     expect(stretches[0]!.startS).toBeLessThan(2.8)
@@ -188,12 +230,24 @@ describe('a band of conversations', () => {
   })
 })
 
+/** Characters that two texts have in common, in their order. */
+function longestCommon(a: string, b: string): number {
+  let row = new Array<number>(b.length + 1).fill(0)
+  for (const one of a) {
+    const next = [0]
+    for (let k = 0; k < b.length; k++) next.push(b[k] === one ? row[k]! + 1 : Math.max(row[k + 1]!, next[k]!))
+    row = next
+  }
+  return row[b.length]!
+}
+
 describe('stretches', () => {
   const said = (channel: number, character: string, atS: number): Psk31Text => ({
     channel,
     character,
     atS,
     sure: 1,
+    back: 0,
     frequencyHz: 1000,
     snrDb: 3,
   })
@@ -202,7 +256,13 @@ describe('stretches', () => {
     expect(keeper.push([said(1, 'a', 1), said(2, 'x', 1.5), said(1, 'b', 2)])).toEqual([])
     expect(keeper.ended(4.2).map((s) => s.text)).toEqual(['x'])
     expect(keeper.push([said(1, 'c', 9)]).map((s) => [s.text, s.startS, s.endS])).toEqual([['ab', 1, 2]])
-    expect(keeper.ended(Infinity).map((s) => s.text)).toEqual(['c'])
+    // What is taken back is gone, with what was faint of it; what stays keeps its places.
+    keeper.push([
+      { ...said(1, 'd', 9.2), sure: 0.4 },
+      { ...said(1, 'e', 9.4), sure: 0.4 },
+      { ...said(1, 'x', 9.6), back: 1 },
+    ])
+    expect(keeper.ended(Infinity).map((s) => [s.text, s.faint])).toEqual([['cdx', [1]]])
     expect(keeper.ended(Infinity)).toEqual([])
   })
 })

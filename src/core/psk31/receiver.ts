@@ -2,18 +2,21 @@ import type { Acquired } from './acquire'
 import { basebandHz, basebandOf, between, noiseOf, SAMPLES_PER_SYMBOL, startOf } from './baseband'
 import type { BandSpectrum } from './bandSpectra'
 import { CarrierTrack } from './carrierTrack'
+import type { LetterModel } from './language/letterModel'
+import { TextReader, type TextCharacter } from './language/textReader'
 import { Presence } from './presence'
 import type { Baud } from './signal'
 import { SoftReader, type Decided } from './softReader'
-import { VaricodeReader } from './varicode'
 
 /** What a receiver made of what it heard, one character after the other. */
 export interface HeardCharacter {
   character: string
   /** When its last bit was, in seconds from the first sample. */
   atS: number
-  /** How likely it is that none of its bits is wrong. */
+  /** How likely the waveform alone makes it: none of its bits is wrong. */
   sure: number
+  /** Characters before it that are taken back first: what followed made another reading likelier. Without a character nothing comes in their place. */
+  back: number
 }
 
 /** What a conversation does at the moment. */
@@ -34,6 +37,8 @@ const RECENTRE_SHARE = 0.02
 /** Energy of the pulse of a carrier of amplitude 1, in symbols; and what the matched filter makes of one symbol. */
 const PULSE_ENERGY = 3 / 8
 const PULSE_AMPLITUDE = 0.75
+/** Further back nothing is read anew. */
+const MOST_REVISED = 200
 /** Bits that are kept for comparing what stands beside: four seconds. */
 const KEPT_STEPS = 128
 /** So many steady symbols are no part of a character. */
@@ -53,10 +58,14 @@ interface Symbol {
  */
 export class Psk31Receiver {
   readonly baud: Baud
+  /** Where it was looked for. */
+  readonly startHz: number
   private readonly track: CarrierTrack
   private readonly presence = new Presence()
   private readonly soft: SoftReader
-  private readonly reader = new VaricodeReader()
+  private readonly reader: TextReader
+  /** What was read lately and may be taken back, with whether it was given. */
+  private given: boolean[] = []
   /** The mixer that the track's symbols are mixed down by. */
   private readonly mixerHz: number
   private centreHz: number
@@ -85,9 +94,12 @@ export class Psk31Receiver {
   /**
    * @param beginS time of the first sample that it will be given
    * @param noiseDensity of the noise of the band, one-sided
+   * @param letters what people write, to read by; without it the bits alone are read
    */
-  constructor({ baud, place, timing }: Acquired, beginS: number, noiseDensity: number) {
+  constructor({ baud, startHz, place, timing }: Acquired, beginS: number, noiseDensity: number, letters?: LetterModel) {
     this.baud = baud
+    this.startHz = startHz
+    this.reader = new TextReader(letters)
     this.soft = new SoftReader(noiseOf(noiseDensity, baud))
     this.mixerHz = place.hz
     this.centreHz = place.hz
@@ -243,15 +255,28 @@ export class Psk31Receiver {
       this.late.push({ bit, atS })
       if (this.late.length > KEPT_STEPS) this.late.shift()
     }
-    const out: HeardCharacter[] = []
-    for (const { bit, llr, atS, symbol } of bits) {
-      const read = this.reader.push(bit, llr)
-      if (!read) continue
-      if (this.presence.isSignal(symbol - read.bits + 1, symbol, ahead)) out.push({ character: read.character, atS, sure: read.sure })
-    }
+    for (const { llr, atS } of bits) this.reader.push({ llr, atS })
+    const out = this.told(this.reader.change(), ahead)
     const last = bits.at(-1)
     if (last && this.presence.now > FOLLOWED_ODDS) this.lastSignalAtS = last.atS
-    this.presence.forget(this.symbolCount - KEPT_SYMBOLS)
+    this.presence.forget(this.symbolCount - MOST_REVISED)
+    return out
+  }
+
+  /** What has changed in the text, without what is no signal's. */
+  private told({ back, added }: { back: number; added: readonly TextCharacter[] }, ahead: readonly number[]): HeardCharacter[] {
+    let taken = this.given.splice(this.given.length - back).filter(Boolean).length
+    const out: HeardCharacter[] = []
+    for (const { character, atS, sure, first, last } of added) {
+      // Symbols are counted from one, and each is what its bit ends with.
+      const isOurs = this.presence.isSignal(first + 1, last + 1, ahead)
+      this.given.push(isOurs)
+      if (!isOurs) continue
+      out.push({ character, atS, sure, back: taken })
+      taken = 0
+    }
+    if (taken > 0) out.push({ character: '', atS: this.nowS, sure: 1, back: taken })
+    if (this.given.length > MOST_REVISED) this.given = this.given.slice(-MOST_REVISED)
     return out
   }
 

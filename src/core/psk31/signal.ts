@@ -7,6 +7,5 @@ export const PREAMBLE_SYMBOLS = 32
 export const POSTAMBLE_SYMBOLS = 32
 /** Where conversations are looked for in the passband. */
 export const BAND_HZ = [200, 3000] as const
-/** The family: everything else is alike. */
-export const BAUDS = [31.25, 62.5, 125] as const
-export type Baud = (typeof BAUDS)[number]
+/** Speeds of the family: everything else is alike. */
+export type Baud = 31.25 | 62.5 | 125

@@ -47,6 +47,16 @@ const CHARACTERS: readonly string[] = WORDS.map((_, code) => windows1252(code))
 const BY_WORD = new Map(WORDS.map((word, code) => [word, CHARACTERS[code]!]))
 const BY_CHARACTER = new Map(CHARACTERS.map((character, code) => [character, WORDS[code]!]))
 
+const LENGTHS = new Map<number, { character: string; bits: readonly number[] }[]>()
+WORDS.forEach((word, code) => {
+  const length = word.length + 2
+  const bits = [...word, '0', '0'].map(Number)
+  LENGTHS.set(length, [...(LENGTHS.get(length) ?? []), { character: CHARACTERS[code]!, bits }])
+})
+
+/** All characters whose word has a length with its gap, with the bits of both. */
+export const wordsByLength = (length: number): readonly { character: string; bits: readonly number[] }[] => LENGTHS.get(length) ?? []
+
 /** What stands for a word that is none. */
 export const UNKNOWN_CHARACTER = '\ufffd'
 /** Between characters. */

@@ -7,7 +7,7 @@ const utcOf = (atS: number) => start + atS * 1000
 const channel = (n: number, frequencyHz: number): Psk31Channel => ({ channel: n, frequencyHz, snrDb: 3.4, doing: 'text' })
 /** Text of a channel, ten characters a second from a moment on. */
 const texts = (n: number, frequencyHz: number, text: string, fromS: number): Psk31Text[] =>
-  [...text].map((character, i) => ({ channel: n, frequencyHz, snrDb: 3.4, character, sure: 1, atS: fromS + i / 10 }))
+  [...text].map((character, i) => ({ channel: n, frequencyHz, snrDb: 3.4, character, sure: 1, back: 0, atS: fromS + i / 10 }))
 
 describe('conversations', () => {
   it('stand by frequency, with who speaks to whom, and whose turn it is', () => {

@@ -1,5 +1,5 @@
-import { readTold, turnAfter, whoSays, type Psk31Channel, type Psk31Text } from '@/core/psk31'
-import { emptyDraft, type ContactDraft, type ConversationView, type TranscriptLine } from './state'
+import { LEAST_SURE, readTold, turnAfter, whoSays, type Psk31Channel, type Psk31Text } from '@/core/psk31'
+import { emptyDraft, type ContactDraft, type ConversationView, type Span, type TranscriptLine } from './state'
 
 /** Text of a conversation that is kept. */
 const KEPT_CHARACTERS = 4000
@@ -12,13 +12,21 @@ const KEPT_MS = 120_000
 const PAUSE_MS = 2500
 const MOST_LINES = 60
 
+interface Line {
+  utcMs: number
+  text: string
+  faint: boolean[]
+}
+
 interface Conversation {
   channel: number
   frequencyHz: number
   snrDb: number
   doing: Psk31Channel['doing']
   text: string
-  lines: TranscriptLine[]
+  /** For each character of the text, whether it is faint. */
+  faint: boolean[]
+  lines: Line[]
   lastUtcMs: number
 }
 
@@ -44,14 +52,18 @@ export class Conversations {
    * @param around `utcOf` tells when something was, from its seconds; `kept` are channels that are not forgotten, however long they are gone
    */
   take(texts: readonly Psk31Text[], channels: readonly Psk31Channel[], { utcOf, nowUtcMs, kept = [] }: Around): void {
-    for (const { channel, frequencyHz, snrDb, character, atS } of texts) {
+    for (const { channel, frequencyHz, snrDb, character, atS, sure, back } of texts) {
       const known = this.all.get(channel) ?? this.begin(channel, frequencyHz, nowUtcMs)
+      if (back > 0) takeBack(known, back)
+      if (character === '') continue
       const utcMs = utcOf(atS)
       const lines =
-        utcMs - known.lastUtcMs > PAUSE_MS || known.lines.length === 0 ? [...known.lines, { utcMs, mine: false, text: '' }] : known.lines
+        utcMs - known.lastUtcMs > PAUSE_MS || known.lines.length === 0 ? [...known.lines, { utcMs, text: '', faint: [] }] : known.lines
       const last = lines.at(-1)!
-      known.lines = [...lines.slice(0, -1), { ...last, text: last.text + character }].slice(-MOST_LINES)
+      const faint = sure < LEAST_SURE
+      known.lines = [...lines.slice(0, -1), { ...last, text: last.text + character, faint: [...last.faint, faint] }].slice(-MOST_LINES)
       known.text = (known.text + character).slice(-KEPT_CHARACTERS)
+      known.faint = [...known.faint, faint].slice(-TAIL_CHARACTERS)
       Object.assign(known, { frequencyHz, snrDb, lastUtcMs: utcMs })
     }
     const now = new Map(channels.map((channel) => [channel.channel, channel]))
@@ -64,7 +76,7 @@ export class Conversations {
   }
 
   private begin(channel: number, frequencyHz: number, lastUtcMs: number): Conversation {
-    const begun: Conversation = { channel, frequencyHz, snrDb: 0, doing: 'text', text: '', lines: [], lastUtcMs }
+    const begun: Conversation = { channel, frequencyHz, snrDb: 0, doing: 'text', text: '', faint: [], lines: [], lastUtcMs }
     this.all.set(channel, begun)
     return begun
   }
@@ -75,7 +87,10 @@ export class Conversations {
   }
 
   lines(channel: number): readonly TranscriptLine[] {
-    return this.all.get(channel)?.lines ?? []
+    return (this.all.get(channel)?.lines ?? []).map(({ utcMs, text, faint }) => {
+      const spans = spansOf(faint)
+      return { utcMs, mine: false, text, ...(spans.length > 0 && { faint: spans }) }
+    })
   }
 
   frequencyOf(channel: number): number | undefined {
@@ -93,18 +108,59 @@ export class Conversations {
   }
 }
 
-function viewOf({ channel, frequencyHz, snrDb, doing, text, lines, lastUtcMs }: Conversation, ownCall: string): ConversationView {
+function viewOf({ channel, frequencyHz, snrDb, doing, text, faint, lines, lastUtcMs }: Conversation, ownCall: string): ConversationView {
   const said = whoSays(wholeWords(text))
   const turn = turnAfter(lines.at(-1)?.text ?? '')
   return {
     ...{ channel, frequencyHz: Math.round(frequencyHz * 10) / 10, snrDb: Math.round(snrDb), doing, lastUtcMs },
-    tail: text.slice(-TAIL_CHARACTERS).replace(/\s+/g, ' '),
+    ...tailOf(text, faint),
     ...(said.from && { from: said.from }),
     ...(said.to && { to: said.to }),
     cq: said.cq && /\b(CQ|QRZ\?)/i.test(lines.at(-1)?.text ?? ''),
     toMe: ownCall !== '' && said.to === ownCall,
     ...(turn && { turn }),
   }
+}
+
+/** Takes back what was read last; it may be the end of more than one line. */
+function takeBack(known: Conversation, count: number): void {
+  known.text = known.text.slice(0, Math.max(0, known.text.length - count))
+  known.faint = known.faint.slice(0, Math.max(0, known.faint.length - count))
+  let left = count
+  const lines = [...known.lines]
+  while (left > 0 && lines.length > 0) {
+    const last = lines.pop()!
+    const kept = Math.max(0, last.text.length - left)
+    left -= last.text.length - kept
+    if (kept > 0) lines.push({ ...last, text: last.text.slice(0, kept), faint: last.faint.slice(0, kept) })
+  }
+  known.lines = lines
+}
+
+/** The end of a text on one line: a new line is a space, and several spaces are one. */
+function tailOf(text: string, faint: readonly boolean[]): { tail: string; tailFaint: Span[] } {
+  const end = text.slice(-TAIL_CHARACTERS)
+  const marks = faint.slice(-end.length)
+  let tail = ''
+  const kept: boolean[] = []
+  ;[...end].forEach((character, k) => {
+    const shown = /\s/.test(character) ? ' ' : character
+    if (shown === ' ' && tail.endsWith(' ')) return
+    tail += shown
+    kept.push(marks[k] ?? false)
+  })
+  return { tail, tailFaint: spansOf(kept) }
+}
+
+function spansOf(marks: readonly boolean[]): Span[] {
+  const spans: [number, number][] = []
+  marks.forEach((marked, k) => {
+    const last = spans.at(-1)
+    if (!marked) return
+    if (last && last[1] === k) last[1] = k + 1
+    else spans.push([k, k + 1])
+  })
+  return spans
 }
 
 /** What a conversation tells for the log, where the operator has not said otherwise. Only what the other one said of itself counts. */

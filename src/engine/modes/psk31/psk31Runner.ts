@@ -16,8 +16,8 @@ export interface Psk31Resources {
   createModem: () => Psk31Modem
 }
 
-/** Sound goes to the worker in pieces of this length. */
-const PIECE_SAMPLES = SAMPLE_RATE_HZ / 2
+/** Sound goes to the worker in pieces of this length, as long as one spectrum: what is read must be seen at once. */
+const PIECE_SAMPLES = 2048
 /** Stamps scatter by less than this; a larger step is a gap, and a longer gap begins anew. */
 const GAP_MS = 250
 const LONGEST_GAP_MS = 5000

@@ -6,8 +6,9 @@ export interface ConversationView {
   frequencyHz: number
   snrDb: number
   doing: Psk31Doing
-  /** The end of what was read, for the running line. */
+  /** The end of what was read, for the running line, and which of it the waveform alone does not carry. */
   tail: string
+  tailFaint: readonly Span[]
   /** The call after the last "de", and whom it spoke to. */
   from?: string
   to?: string
@@ -18,11 +19,16 @@ export interface ConversationView {
   lastUtcMs: number
 }
 
+/** From one character up to another, without it. */
+export type Span = readonly [from: number, to: number]
+
 /** A line of the conversation in focus. */
 export interface TranscriptLine {
   utcMs: number
   mine: boolean
   text: string
+  /** What of it was read by what people write, and is not carried by what was received alone. */
+  faint?: readonly Span[]
 }
 
 /** What goes to the log of the conversation in focus; what is not known is empty. */

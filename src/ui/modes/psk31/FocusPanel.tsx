@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { fillPhrase, USUAL_PHRASES, type Known } from '@/core/psk31'
-import type { FocusView, OverView } from '@/engine/modes/psk31/state'
+import type { FocusView, OverView, Span, TranscriptLine } from '@/engine/modes/psk31/state'
 import { useLive, usePsk31 } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
 import { FirstCheck } from '../../parts/FirstCheck'
@@ -11,6 +11,7 @@ import { formatUtc } from '../../parts/formats'
 import { Refusal } from '../Refusal'
 import type { useAttempt } from '../useAttempt'
 import { ContactFields } from './ContactFields'
+import { HeardText } from './HeardText'
 import styles from './Ribbons.module.css'
 
 type Trying = ReturnType<typeof useAttempt>
@@ -66,7 +67,9 @@ function Transcript({ focus, over }: { focus: FocusView; over: OverView }) {
           <span className="muted">
             {formatUtc(line.utcMs)} {line.mine ? 'sent' : 'received'}
           </span>
-          <span className="mono">{line.text.trim()}</span>
+          <span className="mono">
+            <HeardText {...trimmed(line)} />
+          </span>
         </li>
       ))}
       {over.phase !== 'none' && (
@@ -81,6 +84,12 @@ function Transcript({ focus, over }: { focus: FocusView; over: OverView }) {
       <li ref={end} aria-hidden="true" className={styles.end} />
     </ol>
   )
+}
+
+/** A line without the spaces about it. */
+function trimmed({ text, faint }: TranscriptLine) {
+  const cut = text.length - text.trimStart().length
+  return { text: text.trim(), faint: faint?.map(([from, to]): Span => [Math.max(0, from - cut), Math.max(0, to - cut)]) }
 }
 
 /** Phrases filled from what is known, and typing that goes out as it is typed. */

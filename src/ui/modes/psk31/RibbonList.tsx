@@ -5,6 +5,7 @@ import type { ConversationView } from '@/engine/modes/psk31/state'
 import { useLive, usePsk31, useStation } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
 import { counted, formatSigned } from '../../parts/formats'
+import { HeardText } from './HeardText'
 import { SpectrumRail } from './SpectrumRail'
 import { laidOut, RAIL_HZ } from './layout'
 import styles from './Ribbons.module.css'
@@ -65,7 +66,7 @@ interface RibbonProps {
 }
 
 function Ribbon({ one, now, inFocus, worked, onTake }: RibbonProps) {
-  const { from, to, frequencyHz, snrDb, doing, tail, cq, toMe, lastUtcMs } = one
+  const { from, to, frequencyHz, snrDb, doing, tail, tailFaint, cq, toMe, lastUtcMs } = one
   const ago = now === undefined ? 0 : Math.max(0, Math.round((now - lastUtcMs) / 1000))
   const what = toMe ? 'calls you' : cq ? 'calling CQ' : to ? `to ${to}` : ''
   return (
@@ -82,7 +83,9 @@ function Ribbon({ one, now, inFocus, worked, onTake }: RibbonProps) {
           </span>
         </span>
         <span className={`${styles.tail} mono`}>
-          <bdi>{tail}</bdi>
+          <bdi>
+            <HeardText text={tail} faint={tailFaint} />
+          </bdi>
         </span>
       </button>
     </li>

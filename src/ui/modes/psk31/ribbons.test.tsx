@@ -12,7 +12,17 @@ HTMLCanvasElement.prototype.getContext = (() => null) as never
 Element.prototype.scrollIntoView = () => undefined
 
 const one = (channel: number, frequencyHz: number, over: Partial<ConversationView> = {}): ConversationView => ({
-  ...{ channel, frequencyHz, snrDb: 4, doing: 'text', tail: 'cq cq de Q2LMN Q2LMN pse k', cq: true, toMe: false, lastUtcMs: noon },
+  ...{
+    channel,
+    frequencyHz,
+    snrDb: 4,
+    doing: 'text',
+    tail: 'cq cq de Q2LMN Q2LMN pse k',
+    tailFaint: [],
+    cq: true,
+    toMe: false,
+    lastUtcMs: noon,
+  },
   from: 'Q2LMN',
   ...over,
 })
@@ -20,7 +30,7 @@ const listening: AnyState = { mode: 'psk31', source: { kind: 'microphone', label
 const focus: FocusView = {
   ...{ channel: 1, frequencyHz: 1000, byHand: [], startedUtcMs: noon },
   draft: { ...emptyDraft, call: 'Q2LMN', name: 'Isa', reportSent: '579' },
-  transcript: [{ utcMs: noon, mine: false, text: 'cq de Q2LMN k' }],
+  transcript: [{ utcMs: noon, mine: false, text: 'cq de Q2LMN k', faint: [[0, 2]] }],
 }
 
 describe('the ribbons', () => {

@@ -1,0 +1,287 @@
+import { VaricodeReader, wordsByLength, type ReadCharacter } from '../varicode'
+import type { LetterModel } from './letterModel'
+
+/** A bit as it was received. */
+export interface SoftBit {
+  /** How much likelier it is 1 than 0, as a logarithm. */
+  llr: number
+  /** When it was, in seconds from the first sample. */
+  atS: number
+}
+
+/** A character with the bits that it was read from. */
+export interface TextCharacter {
+  character: string
+  atS: number
+  /** How likely the waveform alone makes its bits. */
+  sure: number
+  first: number
+  last: number
+}
+
+/** What has become of a text: so many characters at its end are taken back, and these come in their place. */
+export interface TextChange<T = TextCharacter> {
+  back: number
+  added: T[]
+}
+
+interface Link {
+  before: Link | undefined
+  character: string
+  sure: number
+  first: number
+  last: number
+  atS: number
+}
+interface Path {
+  score: number
+  context: string
+  link: Link | undefined
+}
+
+/** A reading of before that goes on by a word, or by a pause. */
+interface Candidate {
+  score: number
+  context: string
+  path: Path
+  word: { character: string; bits: readonly number[] } | undefined
+}
+
+/** How much what letters are likely counts against what was received. */
+const WEIGHT = 0.5
+/** Logarithms of how likely a sender pauses after a character, and goes on pausing. */
+const PAUSES = -4
+const PAUSES_ON = -0.15
+/** Readings that are followed at once, and how far behind the best one may be. */
+const MOST_PATHS = 10
+const BEHIND = 11
+/** What letters cost for each bit at least: readings that end earlier have it before them. */
+const LETTERS_COST = 0.3
+/** A word that the bits speak so much against is not tried. */
+const WORD_BEHIND = 11
+/** The longest word that is tried, with its gap. */
+const LONGEST = 14
+/** What is further back than this does not change any more. */
+const SETTLED_BITS = 48
+/** A character that the waveform itself makes so likely is believed, whatever is likely in a text. */
+const BELIEVED = 0.5
+const BEGINS_WITH = '\n'
+
+const sureOf = (llr: number) => 1 / (1 + Math.exp(-llr))
+
+/**
+ * Reads bits as text: of all ways to part them into words of the code, the one that what was received and what people write make
+ * likeliest together. Calls and numbers are left as they were received: what holds a digit is never completed by what is likely.
+ */
+export class TextReader {
+  private readonly plain = new VaricodeReader()
+  private plainRead: TextCharacter[] = []
+  /** Bits from `firstBit` on. */
+  private bits: SoftBit[] = []
+  private firstBit = 0
+  private readonly halves = new Float64Array(LONGEST)
+  /** Readings that end at a bit, for the last bits; the last entry ends at the newest. */
+  private ends: Path[][] = [[{ score: 0, context: BEGINS_WITH, link: undefined }]]
+  /** What every reading begins with. */
+  private settled: Link | undefined
+  /** What was told of the end of the text and may change still. */
+  private told: TextCharacter[] = []
+
+  constructor(private readonly letters: LetterModel | undefined) {}
+
+  private get count(): number {
+    return this.firstBit + this.bits.length
+  }
+
+  push(bit: SoftBit): void {
+    const value = bit.llr > 0 ? 1 : 0
+    this.bits.push(bit)
+    const read = this.plain.push(value, bit.llr)
+    if (read) this.plainRead.push(this.plainCharacter(read, bit))
+    if (this.letters) this.extend(this.letters)
+  }
+
+  private plainCharacter({ character, bits, sure }: ReadCharacter, { atS }: SoftBit): TextCharacter {
+    return { character, atS, sure, first: this.count - bits, last: this.count - 1 }
+  }
+
+  /** What has changed in the text since it was last asked. */
+  change(): TextChange {
+    if (!this.letters) {
+      const added = this.plainRead
+      this.plainRead = []
+      this.forget()
+      return { back: 0, added }
+    }
+    const text = this.wholeTokens(this.bestPath())
+    let same = 0
+    while (same < text.length && same < this.told.length && alike(text[same]!, this.told[same]!)) same++
+    const change = { back: this.told.length - same, added: text.slice(same) }
+    this.told = text
+    this.settle()
+    return change
+  }
+
+  private llrAt(bit: number): number {
+    return this.bits[bit - this.firstBit]!.llr
+  }
+
+  /** Readings that end at the newest bit. */
+  private extend(letters: LetterModel): void {
+    const newest = this.llrAt(this.count - 1)
+    const limit = this.bestScore() + Math.abs(newest) / 2 - BEHIND
+    const found = new Map<string, Candidate>()
+    const add = (candidate: Candidate) => {
+      const known = found.get(candidate.context)
+      if (!known || known.score < candidate.score) found.set(candidate.context, candidate)
+    }
+    for (const path of this.ends.at(-1)!) {
+      const pausing = path.link === undefined || path.link.last < this.count - 2
+      const score = path.score - newest / 2 + (pausing ? PAUSES_ON : PAUSES)
+      if (score >= limit) add({ score, context: path.context, path, word: undefined })
+    }
+    let best: Candidate | undefined
+    // A character ends with two zeros: where they are out of the question, none ends.
+    const gap = Math.max(0, newest) + Math.max(0, this.bits.length > 1 ? this.llrAt(this.count - 2) : 0)
+    for (let length = 3; gap < WORD_BEHIND && length <= Math.min(LONGEST, this.bits.length); length++) {
+      const before = this.ends[this.ends.length - length]
+      if (before && before.length > 0) best = this.addWords(letters, before, { length, limit, best, add })
+    }
+    const kept = [...found.values()].sort((x, y) => y.score - x.score).slice(0, MOST_PATHS)
+    this.ends.push(kept.map((one) => this.pathOf(one)))
+    if (this.ends.length <= LONGEST + 1) return
+    const leaving = this.ends.shift()!
+    // Bits that are no words at all, as a carrier's: they are passed over, and reading goes on after them.
+    if (this.ends.every((paths) => paths.length === 0)) this.ends[this.ends.length - 1] = best ? [this.pathOf(best)] : leaving.slice(0, 1)
+  }
+
+  /** @returns the best of all that end here, also of those that are too far behind to be followed */
+  private addWords(
+    letters: LetterModel,
+    before: readonly Path[],
+    { length, limit, best, add }: { length: number; limit: number; best: Candidate | undefined; add: (candidate: Candidate) => void },
+  ): Candidate | undefined {
+    const first = this.bits.length - length
+    // It begins with a one.
+    if (this.bits[first]!.llr < -WORD_BEHIND) return best
+    let possible = 0
+    for (let k = 0; k < length; k++) possible += Math.abs((this.halves[k] = this.bits[first + k]!.llr / 2))
+    const { halves } = this
+    let most = best
+    for (const word of wordsByLength(length)) {
+      const { bits, character } = word
+      let score = 0
+      for (let k = 0; k < length; k++) score += bits[k] === 1 ? halves[k]! : -halves[k]!
+      if (score < possible - WORD_BEHIND) continue
+      for (const path of before) {
+        const whole = path.score + score + WEIGHT * letters.after(path.context, character)
+        if (whole < limit && most && whole <= most.score) continue
+        const candidate = { score: whole, context: letters.contextOf(path.context + character), path, word }
+        if (!most || whole > most.score) most = candidate
+        if (whole >= limit) add(candidate)
+      }
+    }
+    return most
+  }
+
+  private pathOf({ score, context, path, word }: Candidate): Path {
+    if (!word) return { score, context, link: path.link }
+    return { score, context, link: { ...this.linkOf(word.character, word.bits, this.count - word.bits.length), before: path.link } }
+  }
+
+  private linkOf(character: string, bits: readonly number[], first: number): Omit<Link, 'before'> {
+    const sure = bits.reduce((product, bit, k) => product * sureOf(bit === 1 ? this.llrAt(first + k) : -this.llrAt(first + k)), 1)
+    const last = first + bits.length - 1
+    return { character, sure, first, last, atS: this.bits[last - this.firstBit]!.atS }
+  }
+
+  /** The best that the readings of the last bits can still come to. */
+  private bestScore(): number {
+    let rest = 0
+    let best = -Infinity
+    for (let k = 0; k < this.ends.length; k++) {
+      const paths = this.ends[this.ends.length - 1 - k]!
+      for (const { score } of paths) best = Math.max(best, score + rest)
+      if (k < this.bits.length - 1) rest += Math.abs(this.bits[this.bits.length - 2 - k]!.llr) / 2 - LETTERS_COST
+    }
+    return best
+  }
+
+  private bestPath(): Link[] {
+    let rest = 0
+    let best: { path: Path; score: number } | undefined
+    for (let k = 0; k < this.ends.length; k++) {
+      for (const path of this.ends[this.ends.length - 1 - k]!)
+        if (!best || path.score + rest > best.score) best = { path, score: path.score + rest }
+      if (k < this.bits.length) rest += Math.abs(this.bits[this.bits.length - 1 - k]!.llr) / 2 - LETTERS_COST
+    }
+    const links: Link[] = []
+    for (let link = best?.path.link; link && link !== this.settled; link = link.before) links.push(link)
+    return links.reverse()
+  }
+
+  /** The text of a reading, with what holds a digit as it was received. */
+  private wholeTokens(links: readonly Link[]): TextCharacter[] {
+    const out: TextCharacter[] = []
+    let token: Link[] = []
+    const close = () => {
+      if (token.length > 0) out.push(...this.asReceived(token))
+      token = []
+    }
+    for (const link of links) {
+      if (!/\s/.test(link.character)) {
+        token.push(link)
+        continue
+      }
+      close()
+      out.push(characterOf(link))
+    }
+    close()
+    return out
+  }
+
+  private asReceived(token: readonly Link[]): TextCharacter[] {
+    const [first, last] = [token[0]!.first, token.at(-1)!.last]
+    const received = this.plainRead.filter((one) => one.first >= first && one.last <= last)
+    const isNumber =
+      token.some(({ character }) => /\d/.test(character)) || received.some(({ character, sure }) => /\d/.test(character) && sure > BELIEVED)
+    return isNumber ? received : token.map(characterOf)
+  }
+
+  /** What lies far back is settled, up to the last end of a word. */
+  private settle(): void {
+    const links = this.bestPath()
+    const limit = this.count - SETTLED_BITS
+    let upTo = -1
+    links.forEach((link, k) => {
+      if (link.last < limit && (/\s/.test(link.character) || link.last < limit - SETTLED_BITS)) upTo = k
+    })
+    if (upTo < 0) return this.forget()
+    const settled = links[upTo]!
+    this.ends = this.ends.map((paths) => paths.filter(({ link }) => holds(link, settled)))
+    this.settled = settled
+    settled.before = undefined
+    this.told = this.told.filter(({ last }) => last > settled.last)
+    this.plainRead = this.plainRead.filter(({ last }) => last > settled.last)
+    this.forget()
+  }
+
+  private forget(): void {
+    const keep = Math.max(LONGEST + 2, this.settled ? this.count - this.settled.last : 0)
+    const spare = this.bits.length - Math.min(keep, 6 * SETTLED_BITS)
+    if (spare <= 0) return
+    this.bits.splice(0, spare)
+    this.firstBit += spare
+  }
+}
+
+const characterOf = ({ character, atS, sure, first, last }: Link): TextCharacter => ({ character, atS, sure, first, last })
+const alike = (a: TextCharacter, b: TextCharacter) => a.character === b.character && a.last === b.last && a.first === b.first
+
+function holds(link: Link | undefined, wanted: Link): boolean {
+  for (let one = link; one; one = one.before) {
+    if (one === wanted) return true
+    if (one.last < wanted.last) return false
+  }
+  return false
+}

@@ -1,0 +1,69 @@
+/**
+ * Text as people type it in PSK31, written for this: what the model of letters is learned from. Fields in braces stand for what differs
+ * from contact to contact (`fields.ts` fills them in), so that no call and no number is likelier than another.
+ */
+export const WRITTEN_TEXT = `
+cq cq cq de {call} {call} {call} pse k
+CQ CQ CQ de {call} {call} {call} CQ CQ CQ de {call} {call} pse k
+cq cq de {call} {call} cq cq de {call} {call} ar pse k k
+{their} {their} de {call} {call} pse kn
+{their} de {call} {call} {call} k
+{their} de {call} good morning and thanks for the call. your report is {rst} {rst} {rst}. my name is {name} {name} and my qth is {place} {place}. locator {loc} {loc}. so how do you copy me? btu {their} de {call} kn
+{their} de {call} good afternoon dear {name}, thank you very much for coming back to me. ur rst is {rst} {rst}. name here is {name}, {name}. qth is near {place}, loc is {loc}. how copy? {their} de {call} k
+{their} de {call} = ga om tnx fer call = ur rst {rst} {rst} = name {name} {name} = qth {place} {place} = loc {loc} {loc} = hw? ar {their} de {call} kn
+r r r {their} de {call} fine dear {name}, solid copy here, thanks for the report and the info. my station is a small transceiver with {n} watts into a wire antenna, a dipole up {n} meters. the interface is home made and the software runs on an old laptop. weather is sunny today, {n} degrees. back to you {name}, {their} de {call} kn
+ok {name} all copied 100 percent. my rig here runs {n} watt and the antenna is a vertical on the balcony. the wx is cloudy with some rain and {n} c. i am {n} years old and licensed since {year}. so {name}, btu {their} de {call} k
+Hello {name}, and many thanks for the nice report. You are a good signal here too, but there is some qsb on the band. I am running {n} watts to an end fed wire in the garden. The weather today is cold and windy, temperature is {n} degrees. How is it with you? {their} de {call} kn
+thanks {name} for the qso, it was very nice to meet you on psk. i wish you all the best, good dx and good health to you and your family. hope to see you again soon. 73 73 {their} de {call} sk
+tnx fer fb qso dr {name} es hpe cuagn. 73 es gd dx. {their} de {call} sk sk tu e e
+ok {name} thanks for the contact, i will send you a card via the bureau. all the best from {place}, 73 and see you down the log. {their} de {call} sk
+qrz? qrz? de {call} {call} pse k
+qrz de {call} k
+who called? pse again your call, your call please. de {call} kn
+sorry {name} i missed your name and place, there was some interference. please repeat name and qth. {their} de {call} kn
+agn agn pse ur call? de {call} k
+pse rpt rst and name, qrm here. btu {their} de {call} kn
+sri om, qsb es qrm, only copied part of it. pse agn? {their} de {call} k
+my call is {call} {call} {call}, report {rst} {rst} {rst}, name {name} {name} {name} k
+ur {rst} {rst} in {place} {place}, name {name} {name}. hw cpy? bk
+bk r r tnx {name}, ur {rst} too, op {name} in {place}. bk to u
+qsl all ok {name}, tnx report {rst}. here {place}, {n} w es dipole. 73 {their} de {call} sk
+rsq is {rsq} {rsq}, very clean signal. my operator name is {name}, {name} and my home is {place}. the grid square is {loc} {loc}. over to you, {their} de {call} kn
+your imd is minus {n} db, that is very good. your signal is strong and clean, no noise at all.
+your signal is a little wide {name}, maybe the audio level is too high. please check the alc, it should read zero. thank you.
+i think your transmitter is overdriven, i see several lines on the waterfall. perhaps turn the drive down a bit?
+i will turn my beam now, stand by. how is it now? better or worse?
+the band is open to the east now, i worked several stations this morning. conditions are not so good today, signals are up and down.
+i am portable today, on a hill above {place}, {n} m asl. battery power and {n} watts. it is a nice place with a view of the mountains and the lake.
+i am on holiday here with a small tent and a folding table. the antenna is a wire thrown over a tree.
+this is my first contact with your country, thank you so much! i am very happy.
+my home page has pictures of the station. my address is correct in the book. e-mail is fine too.
+i am retired and was a teacher at the school. my other hobbies are gardening, fishing, walking with the dog and reading books.
+i have worked as an engineer in electronics for {n} years. now i have time for the radio and for the grandchildren.
+the rig is {n} years old and still going strong. the power supply is home brew.
+sorry for the slow typing, i use only two fingers. my english is not so good but i try.
+nice to hear that, {name}. yes i agree with you about the weather, it has been very dry this summer and we need rain.
+we have snow here since monday, about {n} cm. it is very quiet outside. the children are happy.
+the time here is {time} local, {time} utc. it is late in the evening and i must go to bed soon.
+i have to go now, dinner is ready and the xyl is calling. so thanks again {name}, take care and stay safe.
+please qsl via bureau or direct, i confirm all. thanks for the new one!
+good evening, good night, good luck, good morning, good afternoon, good dx.
+yes no please thank you very much indeed. of course. well done. fine business. best wishes. kind regards.
+the and that have for not with you this but his from they say her she will one all would there their what out about who get which when make can like time just him know take people into year your good some could them see other than then now look only come its over think also back after use two how our work first well way even new want because any these give day most us
+north south east west town city village river coast island street near between km miles from the capital
+antenna antennas dipole vertical beam loop wire tower mast coax tuner balun feeder ground radials element elements long end fed inverted vee
+transceiver receiver transmitter radio station interface software computer laptop tablet sound card microphone cable power watts output battery solar panel
+report readability strength quality signal noise interference fading band meters frequency propagation sunspots
+rst rsq qth qrm qrn qsb qrp qro qsl qso qrt qrx qsy wx xyl yl om op dr es fb hw cpy tnx tks pse agn ur vy gm ga ge gn gl sri rpt rig ant pwr loc info nr abt fer hpe cul cuagn bk btu kn sk ar k
+going qrt now, will be back tomorrow at {time}. 73 to all. {call} sk
+test test de {call} {call} test
+de {call} {call} {call} testing the new interface, any station please come in. k
+calling {their} {their} de {call} {call} are you there? k
+{their} {their} de {call} {call} i hear you but very weak, please try again with more power. k
+thank you for the report, {name}. {n} watts here and a vertical antenna. your copy is perfect here in {place}.
+so back to you {name}, what are you using for an antenna? {their} de {call} kn
+the quick check of my audio please. is the signal clean? how is the imd?
+hello again {name}, long time no see. how are you and how is the family? i hope everybody is fine.
+ok on the weather and ok on the rig, {name}. same here more or less, only a little warmer with {n} degrees this morning.
+so {name} i will let you go now. it was a real pleasure to talk to you. till next time and 73.
+`
