@@ -1,8 +1,8 @@
-/** Overs as people type them, in other words than those that the model of letters is learned from. */
+/** Overs as people type them, written after the text that the model of letters is learned from and in other words. */
 export const OVERS = [
-  'Q2LMN de Q5RVR good evening my friend and many thanks for your call. you are rst 579 579 here on the coast. op is rowan rowan and i live in eastbridge, loc jn97qk. the antenna is a delta loop. how do you copy? Q2LMN de Q5RVR kn',
-  'q5rvr de q2lmn hello rowan, fb copy and tnx for the info. name is mira mira, qth kisvar kisvar. i run 10 watts into a magnetic loop on the balcony. wx here is foggy and 12 degrees. btu q5rvr de q2lmn k',
-  'Q7TUV de Q3XYZ ok dear oskar, your signal came up nicely a minute ago, now 599. I use a kit from last winter, 20 watts, and a wire along the fence at 4 m. Sorry, must check the batteries soon. Back to you. Q7TUV de Q3XYZ pse kn',
+  'Q2LMN de Q5RVR fine signal this time, mira. report for you 569 569, operator is rowan rowan. staying at a cabin above eastbridge, square jn97qk, with a wire slung between two pines and 15 watts from the car. hope you got that? Q2LMN de Q5RVR kn',
+  'q5rvr de q2lmn r r rowan, glad to meet again. you drop into the hiss at times but most came through. mira here, town is kisvar kisvar. using 10 watts and a short mast on the roof. raining since noon, 12 c. over q5rvr de q2lmn k',
+  'Q7TUV de Q3XYZ OK Oskar, got everything except your town, would you send that once more? This side a second hand rig, 20 watts, and the aerial is bent round the chimney at 4 m. Must leave in 5 minutes, bus to catch. Q7TUV de Q3XYZ pse kn',
 ] as const
 
 /** Words of a text that hold a digit: calls, reports, locators, numbers. */

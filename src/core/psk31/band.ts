@@ -176,7 +176,7 @@ export class Psk31Band {
    * there only while the stronger one reverses; a conversation of its own does not ask what its neighbour does.
    */
   private isSkirt(receiver: Psk31Receiver): boolean {
-    const energy = receiver.bitEnergy
+    const energy = receiver.signalEnergy
     return this.open.some(({ receiver: other }) => {
       const apartHz = Math.abs(other.frequencyHz - receiver.frequencyHz)
       const below = energy / other.bitEnergy
@@ -258,6 +258,6 @@ function snrOf({ receiver, noise }: Open): number {
   const noiseDensity = densityOf(noise)
   // In a recording without any noise there is nothing to compare with.
   if (!(noiseDensity > 0)) return BEST_SNR_DB
-  const energy = receiver.bitEnergy
+  const energy = receiver.signalEnergy
   return Math.min(BEST_SNR_DB, 10 * Math.log10(Math.max(energy / noiseDensity, 1e-3)) + 10 * Math.log10(BAUD / 2500))
 }

@@ -9,7 +9,7 @@ const ENDS_AFTER_CARRIER = 0.1
 const MOST_FOR = 2
 const MOST_AGAINST = 3
 /** Logarithm of the odds at which a symbol counts as a signal's. */
-const LEAST_ODDS = 2.2
+const LEAST_ODDS = 1
 
 interface Seen {
   symbol: number

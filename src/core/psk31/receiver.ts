@@ -37,6 +37,7 @@ const RECENTRE_SHARE = 0.02
 /** Energy of the pulse of a carrier of amplitude 1, in symbols; and what the matched filter makes of one symbol. */
 const PULSE_ENERGY = 3 / 8
 const PULSE_AMPLITUDE = 0.75
+const ENERGIES = 4
 /** Further back nothing is read anew. */
 const MOST_REVISED = 200
 /** Bits that are kept for comparing what stands beside: four seconds. */
@@ -82,6 +83,8 @@ export class Psk31Receiver {
   private before = { re: 0, im: 0 }
   private readonly steps: Symbol[] = []
   private readonly bits: number[] = []
+  /** Of the last pieces in which there was a signal: the newest may hold its end. */
+  private energies: number[] = []
   private readonly late: { bit: number; atS: number }[] = []
   private symbolCount = 0
   /** The last symbol that followed a steady carrier. */
@@ -168,6 +171,11 @@ export class Psk31Receiver {
     return this.late
   }
 
+  /** The same as it was while there was a signal last: what comes after its end is none of its strength. */
+  get signalEnergy(): number {
+    return this.energies[0] ?? this.bitEnergy
+  }
+
   get doing(): Psk31Doing {
     if (this.presence.now < FOLLOWED_ODDS) return 'gone'
     const lately = this.bits.slice(-JUDGED)
@@ -207,6 +215,7 @@ export class Psk31Receiver {
     if (this.presence.now <= FOLLOWED_ODDS) this.track.hold(this.nowS)
     else this.track.follow(this.nowS)
     this.recentre()
+    if (this.presence.now > FOLLOWED_ODDS) this.energies = [...this.energies, this.bitEnergy].slice(-ENERGIES)
     return heard
   }
 

@@ -66,4 +66,28 @@ the quick check of my audio please. is the signal clean? how is the imd?
 hello again {name}, long time no see. how are you and how is the family? i hope everybody is fine.
 ok on the weather and ok on the rig, {name}. same here more or less, only a little warmer with {n} degrees this morning.
 so {name} i will let you go now. it was a real pleasure to talk to you. till next time and 73.
+{their} de {call} good evening {name} and welcome, thanks for answering my call. you are coming in very well, rst {rst} {rst}. here the name is {name} and i am living in a small village near {place}. what is your name please? {their} de {call} kn
+hi {name}, copy all, fb. here rig is {n} w, ant is a g5 type wire at {n} m high, and a magnetic loop indoors. hw is the band at ur side? bk
+i also run a delta loop and a quad for the higher bands, and a long wire into a tuner in the attic. the feed line is {n} m of coax.
+on the balcony there is not much room, so i must use a short whip with radials. it works better than i thought.
+my friend lent me his amplifier but i like to work with low power. a few watts are enough on this mode.
+the interface comes from a kit, it was easy to build. i used a cable from the sound card to the data jack.
+your tone is steady and there is no drift now. a minute ago you moved by some hertz, maybe it was me.
+you came up very nicely just now, then you went down again into the noise. the fading is slow but deep today.
+please keep it short, i lose you now and then. only rst and name please.
+sorry for that, the power went off for a minute. where were we? i think you asked about my antenna.
+sorry, i must check the level of the audio, one moment please.
+i have been on the air since {year}, first with a key and later with this mode. it is fun to type and to watch the other signals.
+foggy this morning, later some sun, wind from the west, pressure is rising. it was warm last week and now winter is coming.
+last winter was long and last summer too hot. the garden needs water, the trees are dry, and the fence is broken.
+we live by the sea, the beach is ten minutes on foot. from the window i see the coast and the ships.
+the house stands on the edge of the forest at {n} m, with a good take off to the south and the north west.
+i use a kit radio that i built last month, and an old battery which must be charged soon.
+hope you had a nice weekend. we went by bike along the lake and met some old friends.
+what do you think about the new antenna? do you use it for other modes too? how many countries did you work?
+dear {name}, dear friend, my friend, old man, dear om, dear op. hello hello. good to see you here.
+that was my second contact today and the best so far. i will put it into the log right away.
+name is {name} {name}, op is {name}, op {name}, my name here is {name}. i live in {place}, home is {place}, qth {place} {place}.
+r r solid copy, fb om, all ok here. info copied, tnx for the info. fb copy {name}.
+btu {name}, back to you {name}, over to you {name}, so back to you, go ahead please. {their} de {call} pse kn
 `
