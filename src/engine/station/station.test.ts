@@ -533,7 +533,7 @@ describe('RunningStation', () => {
     await listening
     const runner = s.station.modes.psk31
     for (let i = 0; i < 6; i++) runner.block({ samples: new Float32Array(1200), startUtcMs: noon + 100 * i })
-    expect(pushed).toEqual([6000])
+    expect(pushed).toEqual([2400, 2400, 2400])
     // And in the middle of something none is changed.
     s.station.passCheck()
     runner.focus({ frequencyHz: 1000 })
