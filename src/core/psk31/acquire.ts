@@ -6,8 +6,6 @@ import type { Baud } from './signal'
 /** Where a signal is taken to begin: its carrier, and the time of its symbols. */
 export interface Acquired {
   baud: Baud
-  /** Where it was looked for. */
-  startHz: number
   /** Carrier at the time of the first sample. */
   place: CarrierPlace
   /** Energy by place within the symbol, per sample, from the first sample. */
@@ -56,5 +54,5 @@ export function acquire(spectra: readonly BandSpectrum[], frequencyHz: number, b
   const agrees = agreement(all, { hz, driftHzS }, foundS)
   const sizes = all.re.reduce((sum, a, k) => sum + Math.hypot(a, all.im[k]!), 0)
   const place = { hz: frequencyHz + hz - driftHzS * foundS, driftHzS }
-  return { baud, startHz: frequencyHz, place, timing, aligned: sizes > 0 ? agrees / sizes : 0 }
+  return { baud, place, timing, aligned: sizes > 0 ? agrees / sizes : 0 }
 }

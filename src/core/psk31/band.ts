@@ -1,4 +1,4 @@
-import { acquire } from './acquire'
+import { acquire, type Acquired } from './acquire'
 import type { LetterModel } from './language/letterModel'
 import { BandSpectra, BIN_HZ, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
 import { basebandHz, basebandOf, startOf } from './baseband'
@@ -35,7 +35,7 @@ const MOST_TRIED = 20
 const TRIED_KEPT_S = 3
 /** A frequency that is used again, by the other of two perhaps. */
 const AGAIN_HZ = 12
-/** Evidence of the last two seconds at which a conversation is opened: noise did not get to half of it in an hour of one channel. */
+/** Evidence of the last two seconds at which a conversation is opened: in an hour of noise no text came of it (`zeptik bench psk31`). */
 const LEAST_EVIDENCE = 18
 /** With so much against it a place beside a stronger conversation is that one's edge, however strong it is. */
 const RULED_OUT = -25
@@ -56,6 +56,12 @@ const NUMBER_KEPT_S = 60
 const MOST_CHANNELS = 40
 /** What a receiver can tell at most. */
 const BEST_SNR_DB = 60
+
+interface Read {
+  acquired: Acquired
+  receiver: Psk31Receiver
+  heard: HeardCharacter[]
+}
 
 interface Open {
   channel: number
@@ -117,7 +123,7 @@ export class Psk31Band {
     const found = this.candidates(searched, power, nowS).flatMap(({ frequencyHz, places }) => {
       // Each is read from before it was found: what was missed would be the call. From beside its middle it reads as a weaker one.
       const read = places
-        .map((hz) => this.readFromBefore(hz, noiseAbout(power, hz)))
+        .map((hz) => this.readFromBefore(acquire(this.kept, hz, BAUD), noiseAbout(power, hz)))
         .sort((x, y) => y.receiver.bitEnergy - x.receiver.bitEnergy)
       const one = read.find(({ receiver }) => receiver.evidence > RULED_OUT || !this.isBeside(receiver)) ?? read[0]
       const { receiver } = one!
@@ -129,10 +135,10 @@ export class Psk31Band {
     // The edges of a strong one read as a weaker one: of those that are near to each other the strongest is it.
     found.sort((a, b) => b.receiver.bitEnergy - a.receiver.bitEnergy)
     const out: Psk31Text[] = []
-    for (const { receiver: tried, heard: plain, noise } of found) {
+    for (const { acquired, receiver: tried, heard: plain, noise } of found) {
       if (this.open.length >= MOST_CHANNELS || this.isOpen(tried.frequencyHz) || this.isSkirt(tried)) continue
       // What letters are likely costs the most of all: only what is a conversation is read by them.
-      const { receiver, heard } = this.letters ? this.readFromBefore(tried.startHz, noise, this.letters) : { receiver: tried, heard: plain }
+      const { receiver, heard } = this.letters ? this.readFromBefore(acquired, noise, this.letters) : { receiver: tried, heard: plain }
       const open: Open = { channel: this.numberFor(receiver.frequencyHz), receiver, lastSignalS: nowS, noise }
       this.open.push(open)
       out.push(...named(open, heard))
@@ -156,9 +162,9 @@ export class Psk31Band {
     return out.sort((a, b) => inVain(a) - inVain(b)).slice(0, MOST_TRIED)
   }
 
-  private readFromBefore(frequencyHz: number, noise: number, letters?: LetterModel): { receiver: Psk31Receiver; heard: HeardCharacter[] } {
-    const receiver = new Psk31Receiver(acquire(this.kept, frequencyHz, BAUD), startOf(this.kept[0]!), densityOf(noise), letters)
-    return { receiver, heard: this.kept.flatMap((spectrum) => receiver.push(spectrum)) }
+  private readFromBefore(acquired: Acquired, noise: number, letters?: LetterModel): Read {
+    const receiver = new Psk31Receiver(acquired, startOf(this.kept[0]!), densityOf(noise), letters)
+    return { acquired, receiver, heard: this.kept.flatMap((spectrum) => receiver.push(spectrum)) }
   }
 
   private isBeside({ frequencyHz, bitEnergy }: Psk31Receiver): boolean {

@@ -90,7 +90,7 @@ export class CarrierTrack {
     return { hz: hz + driftHzS * (nowS - this.placeS), driftHzS }
   }
 
-  /** Looks at the last symbols again. @param whole whether there is a signal by which drift can be told */
+  /** Looks at the last symbols again; drift is told only by a whole window of them. */
   follow(nowS: number): void {
     const n = this.symbols.length
     if (n < WINDOW / 4) return

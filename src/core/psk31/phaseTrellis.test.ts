@@ -69,6 +69,20 @@ describe('bits read with the phase over all that is known', () => {
     expect(heard.filter((sum) => sum > 10).length).toBeGreaterThan(0.9 * heard.length)
   })
 
+  it('stay numbers when a strong signal without noise ends at once, leaves a trace, and comes back', () => {
+    const strong = Array.from({ length: 80 }, (_, k) => ({ re: k % 2 === 0 ? 0.3 : -0.3, im: 0 }))
+    const random = createRandom(3)
+    const trace = Array.from({ length: 80 }, () => ({ re: 1e-3 * (random() - 0.5), im: 1e-3 * (random() - 0.5) }))
+    const reader = new SoftReader(0)
+    const decided: DecidedBit[] = []
+    ;[...strong, ...trace, ...strong].forEach((symbol, k) => {
+      reader.push({ ...symbol, atS: k, symbol: k })
+      if (k % 5 === 4) decided.push(...reader.decide().bits)
+    })
+    expect(decided.every(({ llr, evidence }) => Number.isFinite(llr) && Number.isFinite(evidence))).toBe(true)
+    expect(decided.slice(190).every(({ bit, evidence }) => bit === 0 && evidence > 0)).toBe(true)
+  })
+
   it('of nothing are none, and no number comes of silence', () => {
     expect(new SoftReader(NOISE).flush()).toEqual({ bits: [], ahead: [] })
     const silent = readAll(Array.from({ length: 60 }, () => ({ re: 0, im: 0 })))

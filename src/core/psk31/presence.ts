@@ -1,10 +1,10 @@
 /** Chance for each symbol that a transmission begins where none was, and that one ends. */
 const BEGINS = 1e-4
 const ENDS = 1 / 500
-/** Chance for each symbol that a strong signal is there again after a fade. */
-const COMES_BACK = 1 / 30
 /** The same after a steady carrier, which ends a transmission. */
 const ENDS_AFTER_CARRIER = 0.1
+/** Chance for each symbol that a strong signal is there again after a fade. */
+const COMES_BACK = 1 / 30
 /** No single symbol speaks for or against a signal by more. */
 const MOST_FOR = 2
 const MOST_AGAINST = 3

@@ -26,17 +26,19 @@ export type Psk31Doing = 'idle' | 'text' | 'carrier' | 'gone'
 const TIMING_SHARE = 1 / 250
 /** How quickly symbols are moved to where they are best. */
 const TIMING_PULL = 0.1
-/** Symbols over which is said what a conversation does, and how well its phases stand. */
+/** Symbols whose reversals are counted, and over which is said what a conversation does. */
 const LATELY = 40
 const JUDGED = 20
 /** A signal that is so sure to be there may be followed, as a logarithm of odds. */
 const FOLLOWED_ODDS = 0
+/** With these there surely is one. */
 const PRESENT_ODDS = 4
 /** The middle is filtered anew when the tuning has moved so far from it, in shares of the symbol rate. */
 const RECENTRE_SHARE = 0.02
 /** Energy of the pulse of a carrier of amplitude 1, in symbols; and what the matched filter makes of one symbol. */
 const PULSE_ENERGY = 3 / 8
 const PULSE_AMPLITUDE = 0.75
+/** Pieces before the newest whose strength is told. */
 const ENERGIES = 4
 /** Further back nothing is read anew. */
 const MOST_REVISED = 200
@@ -47,11 +49,13 @@ const CARRIER_SYMBOLS = 18
 /** Symbols whose evidence is kept: two seconds of the usual speed. */
 const KEPT_SYMBOLS = 64
 
-interface Symbol {
-  /** Cosine and sine of the doubled phase step. */
-  cos: number
-  sin: number
+interface Step {
+  bit: number
+  atS: number
 }
+
+/** Share of reversals. */
+const zerosIn = (steps: readonly Step[]) => steps.filter(({ bit }) => bit === 0).length / Math.max(1, steps.length)
 
 /**
  * Receives one conversation: follows its carrier and the time of its symbols, reads its bits with the phase over all that is known,
@@ -59,8 +63,6 @@ interface Symbol {
  */
 export class Psk31Receiver {
   readonly baud: Baud
-  /** Where it was looked for. */
-  readonly startHz: number
   private readonly track: CarrierTrack
   private readonly presence = new Presence()
   private readonly soft: SoftReader
@@ -80,28 +82,24 @@ export class Psk31Receiver {
   private nextAt: number
   private timingCos: number
   private timingSin: number
-  private before = { re: 0, im: 0 }
-  private readonly steps: Symbol[] = []
-  private readonly bits: number[] = []
   /** Of the last pieces in which there was a signal: the newest may hold its end. */
   private energies: number[] = []
-  private readonly late: { bit: number; atS: number }[] = []
+  /** The last bits, with the times of their symbols. */
+  private readonly late: Step[] = []
   private symbolCount = 0
   /** The last symbol that followed a steady carrier. */
   private carrierAt = -Infinity
   /** The last symbol at which there surely was a signal. */
   private presentAt = -Infinity
   private nowS: number
-  private lastSignalAtS: number
 
   /**
    * @param beginS time of the first sample that it will be given
    * @param noiseDensity of the noise of the band, one-sided
    * @param letters what people write, to read by; without it the bits alone are read
    */
-  constructor({ baud, startHz, place, timing }: Acquired, beginS: number, noiseDensity: number, letters?: LetterModel) {
+  constructor({ baud, place, timing }: Acquired, beginS: number, noiseDensity: number, letters?: LetterModel) {
     this.baud = baud
-    this.startHz = startHz
     this.reader = new TextReader(letters)
     this.soft = new SoftReader(noiseOf(noiseDensity, baud))
     this.mixerHz = place.hz
@@ -109,7 +107,6 @@ export class Psk31Receiver {
     this.track = new CarrierTrack({ hz: 0, driftHzS: place.driftHzS }, beginS)
     this.phaseS = beginS
     this.nowS = beginS
-    this.lastSignalAtS = beginS
     this.timingCos = timing.cos
     this.timingSin = timing.sin
     this.nextAt = (Math.atan2(timing.sin, timing.cos) / (2 * Math.PI)) * SAMPLES_PER_SYMBOL + SAMPLES_PER_SYMBOL
@@ -124,33 +121,14 @@ export class Psk31Receiver {
     return this.mixerHz + this.track.at(this.nowS).hz
   }
 
-  get driftHzS(): number {
-    return this.track.at(this.nowS).driftHzS
-  }
-
-  /** Mean of the doubled phases of the last symbols: 1 for a signal without noise, about 0.15 for noise. */
-  get quality(): number {
-    return qualityOf(this.steps)
-  }
-
-  /** Odds that there is a signal at the moment, as a logarithm. */
-  get odds(): number {
-    return this.presence.now
-  }
-
   /** How much likelier it is that the last two seconds are a signal than noise, as a logarithm. */
   get evidence(): number {
     return this.presence.lately(KEPT_SYMBOLS)
   }
 
-  /** When there was a signal last, in seconds from the first sample. */
-  get lastSignalS(): number {
-    return this.lastSignalAtS
-  }
-
   /** Share of the last bits that reversed the phase. */
   get reversals(): number {
-    return this.bits.length === 0 ? 0 : this.bits.filter((bit) => bit === 0).length / this.bits.length
+    return zerosIn(this.late.slice(-LATELY))
   }
 
   /** Energy of a bit, for a carrier of amplitude 1 half a square second. */
@@ -161,13 +139,11 @@ export class Psk31Receiver {
 
   /** Whether the last symbols were a steady carrier, one of them perhaps misread. */
   private get isCarrier(): boolean {
-    let zeros = 0
-    for (let k = this.bits.length - CARRIER_SYMBOLS; k < this.bits.length; k++) if (this.bits[k] !== 1) zeros++
-    return zeros <= 1
+    return this.late.length >= CARRIER_SYMBOLS && zerosIn(this.late.slice(-CARRIER_SYMBOLS)) <= 1 / CARRIER_SYMBOLS
   }
 
   /** The last bits with the times of their symbols. */
-  get lateSteps(): readonly { bit: number; atS: number }[] {
+  get lateSteps(): readonly Step[] {
     return this.late
   }
 
@@ -178,8 +154,7 @@ export class Psk31Receiver {
 
   get doing(): Psk31Doing {
     if (this.presence.now < FOLLOWED_ODDS) return 'gone'
-    const lately = this.bits.slice(-JUDGED)
-    const reversed = lately.filter((bit) => bit === 0).length / Math.max(1, lately.length)
+    const reversed = zerosIn(this.late.slice(-JUDGED))
     return reversed > 0.95 ? 'idle' : reversed < 0.05 ? 'carrier' : 'text'
   }
 
@@ -212,10 +187,11 @@ export class Psk31Receiver {
     this.lastRe = re.slice(-4)
     this.lastIm = im.slice(-4)
     const heard = this.take(this.soft.decide())
-    if (this.presence.now <= FOLLOWED_ODDS) this.track.hold(this.nowS)
-    else this.track.follow(this.nowS)
+    if (this.presence.now > FOLLOWED_ODDS) {
+      this.track.follow(this.nowS)
+      this.energies = [...this.energies, this.bitEnergy].slice(-ENERGIES)
+    } else this.track.hold(this.nowS)
     this.recentre()
-    if (this.presence.now > FOLLOWED_ODDS) this.energies = [...this.energies, this.bitEnergy].slice(-ENERGIES)
     return heard
   }
 
@@ -242,13 +218,6 @@ export class Psk31Receiver {
     this.phaseS = atS
     const symbol = turned(mixed.re, mixed.im, -this.phase)
     this.soft.push({ ...symbol, atS, symbol: ++this.symbolCount })
-    const along = symbol.re * this.before.re + symbol.im * this.before.im
-    const across = symbol.im * this.before.re - symbol.re * this.before.im
-    this.before = symbol
-    if (along === 0 && across === 0) return
-    const doubled = 2 * Math.atan2(across, along)
-    this.steps.push({ cos: Math.cos(doubled), sin: Math.sin(doubled) })
-    if (this.steps.length > LATELY) this.steps.shift()
   }
 
   private take({ bits, ahead }: Decided): HeardCharacter[] {
@@ -259,15 +228,11 @@ export class Psk31Receiver {
       const mayComeBack = symbol - this.carrierAt > KEPT_SYMBOLS && symbol - this.presentAt < KEPT_SYMBOLS
       this.presence.push(symbol, evidence, { afterCarrier, strong: this.soft.wasStrong && mayComeBack })
       if (this.presence.now > PRESENT_ODDS) this.presentAt = symbol
-      this.bits.push(bit)
-      if (this.bits.length > LATELY) this.bits.shift()
       this.late.push({ bit, atS })
       if (this.late.length > KEPT_STEPS) this.late.shift()
     }
     for (const { llr, atS } of bits) this.reader.push({ llr, atS })
     const out = this.told(this.reader.change(), ahead)
-    const last = bits.at(-1)
-    if (last && this.presence.now > FOLLOWED_ODDS) this.lastSignalAtS = last.atS
     this.presence.forget(this.symbolCount - MOST_REVISED)
     return out
   }
@@ -307,11 +272,4 @@ export class Psk31Receiver {
 function turned(re: number, im: number, by: number): { re: number; im: number } {
   const [cos, sin] = [Math.cos(by), Math.sin(by)]
   return { re: re * cos - im * sin, im: re * sin + im * cos }
-}
-
-function qualityOf(steps: readonly Symbol[]): number {
-  if (steps.length < JUDGED) return 0
-  const cos = steps.reduce((sum, step) => sum + step.cos, 0)
-  const sin = steps.reduce((sum, step) => sum + step.sin, 0)
-  return Math.hypot(cos, sin) / steps.length
 }

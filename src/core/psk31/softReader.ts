@@ -100,7 +100,7 @@ export class SoftReader {
     // Three in four reach it: where half a stretch is noise, it is still the signal's.
     const upper = powers[Math.floor(0.75 * powers.length)]!
     const symbols = bounded(this.waiting, MOST_SIZE * Math.sqrt(Math.max(upper, this.amplitude ** 2)))
-    const noise = Math.max(this.strength.noise, LEAST_NOISE * upper, 1e-30)
+    const noise = Math.max(this.strength.noise, LEAST_NOISE * Math.max(upper, this.amplitude ** 2), 1e-30)
     const readAt = (amplitude: number, wander = this.wander) => readStretch(symbols, { before, strength: { amplitude, noise }, wander })
     const alone = Math.max(upper - noise, 0.3 * noise)
     let read = this.amplitude > 0 ? readAt(this.amplitude) : undefined

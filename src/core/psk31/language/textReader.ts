@@ -63,6 +63,10 @@ const WORD_BEHIND = 11
 const LONGEST = 14
 /** What is further back than this does not change any more. */
 const SETTLED_BITS = 48
+/** A word that does not end waits so much longer: in all less than the pause that ends a stretch of text. */
+const WORD_WAITS_BITS = 6
+/** Characters as received that are kept. */
+const MOST_PLAIN = 100
 /** A character that the waveform itself makes so likely is believed, whatever is likely in a text. */
 const BELIEVED = 0.5
 const BEGINS_WITH = '\n'
@@ -84,6 +88,8 @@ export class TextReader {
   private ends: Path[][] = [[{ score: 0, context: BEGINS_WITH, link: undefined }]]
   /** What every reading begins with. */
   private settled: Link | undefined
+  /** Whether what is settled ends within a word that holds a digit. */
+  private withinNumber = false
   /** What was told of the end of the text and may change still. */
   private told: TextCharacter[] = []
 
@@ -224,12 +230,14 @@ export class TextReader {
   private wholeTokens(links: readonly Link[]): TextCharacter[] {
     const out: TextCharacter[] = []
     let token: Link[] = []
+    let { withinNumber } = this
     const close = () => {
-      if (token.length > 0) out.push(...this.asReceived(token))
+      if (token.length > 0) out.push(...this.asReceived(token, withinNumber))
       token = []
+      withinNumber = false
     }
     for (const link of links) {
-      if (!/\s/.test(link.character)) {
+      if (!isSpace(link)) {
         token.push(link)
         continue
       }
@@ -240,12 +248,20 @@ export class TextReader {
     return out
   }
 
-  private asReceived(token: readonly Link[]): TextCharacter[] {
+  private asReceived(token: readonly Link[], withinNumber: boolean): TextCharacter[] {
     const [first, last] = [token[0]!.first, token.at(-1)!.last]
-    const received = this.plainRead.filter((one) => one.first >= first && one.last <= last)
+    const received = this.plainRead.filter((one) => one.last >= first && one.last <= last)
+    // Where a call is read in two pieces, neither is completed: the word as it was received counts.
     const isNumber =
-      token.some(({ character }) => /\d/.test(character)) || received.some(({ character, sure }) => /\d/.test(character) && sure > BELIEVED)
+      withinNumber || token.some(hasDigit) || this.wordAsReceived(first, last).some((one) => hasDigit(one) && one.sure > BELIEVED)
     return isNumber ? received : token.map(characterOf)
+  }
+
+  /** The words as they were received of which bits hold a part. */
+  private wordAsReceived(first: number, last: number): TextCharacter[] {
+    const from = this.plainRead.findLastIndex((one) => one.last < first && isSpace(one))
+    const to = this.plainRead.findIndex((one) => one.first > last && isSpace(one))
+    return this.plainRead.slice(from + 1, to < 0 ? undefined : to)
   }
 
   /** What lies far back is settled, up to the last end of a word. */
@@ -254,15 +270,21 @@ export class TextReader {
     const limit = this.count - SETTLED_BITS
     let upTo = -1
     links.forEach((link, k) => {
-      if (link.last < limit && (/\s/.test(link.character) || link.last < limit - SETTLED_BITS)) upTo = k
+      if (link.last < limit && (isSpace(link) || link.last < limit - WORD_WAITS_BITS)) upTo = k
     })
     if (upTo < 0) return this.forget()
     const settled = links[upTo]!
     this.ends = this.ends.map((paths) => paths.filter(({ link }) => holds(link, settled)))
+    const word = links.slice(0, upTo + 1)
+    const space = word.findLastIndex(isSpace)
+    const shown = this.told.filter(({ first, last }) => last <= settled.last && (space < 0 || first > word[space]!.last))
+    this.withinNumber = !isSpace(settled) && ((space < 0 && this.withinNumber) || [...word.slice(space + 1), ...shown].some(hasDigit))
     this.settled = settled
     settled.before = undefined
     this.told = this.told.filter(({ last }) => last > settled.last)
-    this.plainRead = this.plainRead.filter(({ last }) => last > settled.last)
+    // Of the word that goes on, its beginning is kept: whether it holds a digit is asked of it as a whole.
+    const from = this.plainRead.findLastIndex((one) => one.last <= settled.last && isSpace(one))
+    this.plainRead = this.plainRead.slice(Math.max(0, from, this.plainRead.length - MOST_PLAIN))
     this.forget()
   }
 
@@ -276,6 +298,8 @@ export class TextReader {
 }
 
 const characterOf = ({ character, atS, sure, first, last }: Link): TextCharacter => ({ character, atS, sure, first, last })
+const isSpace = ({ character }: { character: string }) => /\s/.test(character)
+const hasDigit = ({ character }: { character: string }) => /\d/.test(character)
 const alike = (a: TextCharacter, b: TextCharacter) => a.character === b.character && a.last === b.last && a.first === b.first
 
 function holds(link: Link | undefined, wanted: Link): boolean {

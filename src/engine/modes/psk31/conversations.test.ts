@@ -55,6 +55,33 @@ describe('conversations', () => {
   })
 })
 
+describe('text that is read anew', () => {
+  const at = (character: string, atS: number, over: Partial<Psk31Text> = {}): Psk31Text => ({
+    ...texts(1, 900, character, atS)[0]!,
+    ...over,
+  })
+  const around = { utcOf, nowUtcMs: start + 9000 }
+
+  it('takes the place of what is taken back, in the line and at the time that it had, and says what is faint', () => {
+    const all = new Conversations()
+    all.take([...texts(1, 900, 'cq  de', 0), ...texts(1, 900, 'kx', 6)], [channel(1, 900)], around)
+    // The whole second line, and the end of the first, are read otherwise; of a line that is empty for the moment nothing is shown.
+    all.take([at('k', 6.2, { character: '', back: 2 })], [channel(1, 900)], around)
+    expect(all.lines(1).map(({ text }) => text)).toEqual(['cq  de'])
+    all.take([at('s', 6, { sure: 0.3 }), at('k', 6.1, { sure: 0.2 })], [channel(1, 900)], around)
+    expect(all.lines(1)).toEqual([
+      { utcMs: utcOf(0), mine: false, text: 'cq  de' },
+      { utcMs: utcOf(6), mine: false, text: 'sk', faint: [[0, 2]] },
+    ])
+    expect(all.view('')[0]).toMatchObject({ tail: 'cq desk', tailFaint: [[5, 7]] })
+    all.take([at('E', 0.5, { back: 3 })], [channel(1, 900)], around)
+    expect(all.lines(1).map(({ text }) => text)).toEqual(['cq  dE'])
+    // More than there is.
+    all.take([at('z', 1, { back: 99 })], [channel(1, 900)], around)
+    expect(all.view('')[0]).toMatchObject({ tail: 'z', tailFaint: [] })
+  })
+})
+
 describe('what goes into the log', () => {
   const line = (text: string, mine = false): TranscriptLine => ({ utcMs: start, mine, text })
   const lines = [

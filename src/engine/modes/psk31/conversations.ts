@@ -87,7 +87,8 @@ export class Conversations {
   }
 
   lines(channel: number): readonly TranscriptLine[] {
-    return (this.all.get(channel)?.lines ?? []).map(({ utcMs, text, faint }) => {
+    const lines = (this.all.get(channel)?.lines ?? []).filter(({ text }) => text !== '')
+    return lines.map(({ utcMs, text, faint }) => {
       const spans = spansOf(faint)
       return { utcMs, mine: false, text, ...(spans.length > 0 && { faint: spans }) }
     })
@@ -132,7 +133,8 @@ function takeBack(known: Conversation, count: number): void {
     const last = lines.pop()!
     const kept = Math.max(0, last.text.length - left)
     left -= last.text.length - kept
-    if (kept > 0) lines.push({ ...last, text: last.text.slice(0, kept), faint: last.faint.slice(0, kept) })
+    // A line that is empty for the moment stays: what comes in the place of its text was said when it was.
+    if (left === 0) lines.push({ ...last, text: last.text.slice(0, kept), faint: last.faint.slice(0, kept) })
   }
   known.lines = lines
 }

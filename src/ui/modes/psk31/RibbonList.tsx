@@ -97,7 +97,7 @@ function Nothing({ listening }: { listening: boolean }) {
     <div className={styles.empty}>
       {listening ? (
         <p>
-          Listening between {RAIL_HZ[0]} and {RAIL_HZ[1]} Hz. A conversation shows some four seconds after it begins.
+          Listening between {RAIL_HZ[0]} and {RAIL_HZ[1]} Hz. A conversation shows some three seconds after it begins.
         </p>
       ) : (
         <>

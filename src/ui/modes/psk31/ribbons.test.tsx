@@ -33,6 +33,13 @@ const focus: FocusView = {
   transcript: [{ utcMs: noon, mine: false, text: 'cq de Q2LMN k', faint: [[0, 2]] }],
 }
 
+describe('text that is not sure', () => {
+  it('stands apart from what was received, in the running line and in what was said', () => {
+    show(<RibbonsScreen />, { state: { ...listening, conversations: [one(1, 1000, { tailFaint: [[0, 2]] })], focus } })
+    expect(screen.getAllByTitle(/Not sure/).map((part) => part.textContent)).toEqual(['cq', 'cq'])
+  })
+})
+
 describe('the ribbons', () => {
   it('say what to do while nothing is heard', () => {
     show(<RibbonsScreen />, { state: { mode: 'psk31' } })
