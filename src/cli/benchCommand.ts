@@ -9,6 +9,7 @@ import { benchLevel } from './benchLevel'
 import { benchLevelCost } from './benchLevelCost'
 import { benchPsk31, benchPsk31Band } from './benchPsk31'
 import { benchPsk31Bits } from './benchPsk31Bits'
+import { benchPsk31Facts } from './benchPsk31Facts'
 import { numberOption, UsageError } from './errors'
 import { halfPoint } from './halfPoint'
 import { median, measureReferenceMs } from './reference'
@@ -41,6 +42,12 @@ export function benchCommand(args: string[]): void {
       noiseMinutes: numberOption('slots', values.slots, 60, { from: 0, to: 100_000 }),
     })
   else if (what === 'psk31-band') benchPsk31Band({ seed, trials: numberOption('trials', values.trials, 5, { from: 1, to: 10_000 }) })
+  else if (what === 'psk31-facts')
+    benchPsk31Facts({
+      seed,
+      trials: numberOption('trials', values.trials, 200, { from: 1, to: 100_000 }),
+      snrs: (values.snr ?? '-11,-12.6').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 60 })),
+    })
   else if (what === 'psk31-bits')
     benchPsk31Bits({
       seed,
@@ -55,7 +62,7 @@ export function benchCommand(args: string[]): void {
     })
   else
     throw new UsageError(
-      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31, psk31-band, psk31-bits and knowledge are known`,
+      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31, psk31-band, psk31-facts, psk31-bits and knowledge are known`,
     )
 }
 

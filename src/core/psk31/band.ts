@@ -2,9 +2,12 @@ import { acquire, type Acquired } from './acquire'
 import type { LetterModel } from './language/letterModel'
 import { BandSpectra, BIN_HZ, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
 import { basebandHz, basebandOf, startOf } from './baseband'
+import { LinearityMeter, type Linearity } from './linearity'
+import { occupancyOf } from './occupancy'
 import { Psk31Receiver, type HeardCharacter, type Psk31Doing } from './receiver'
 import { meanPower, middleOf, noiseAbout, searchBand, SEARCHED_SPECTRA } from './search'
 import { BAUD, SAMPLE_RATE_HZ, SYMBOL_S } from './signal'
+import { SignalHistory, type Fading } from './signalHistory'
 
 /** A conversation that is heard. */
 export interface Psk31Channel {
@@ -13,6 +16,13 @@ export interface Psk31Channel {
   frequencyHz: number
   snrDb: number
   doing: Psk31Doing
+  /** How it moves and how it comes and goes, once it was there for long enough. */
+  driftHzS?: number
+  fading?: Fading
+  /** How well the phases of its symbols agree, from 0 to 1: noise and an unsteady path both make it less. */
+  steadiness: number
+  /** Of its transmitter, once it has idled. */
+  linearity?: Linearity
 }
 
 export interface Psk31Text extends HeardCharacter {
@@ -68,6 +78,10 @@ interface Open {
   receiver: Psk31Receiver
   lastSignalS: number
   noise: number
+  history: SignalHistory
+  meter: LinearityMeter
+  /** The last spectrum that the meter was shown or refused. */
+  metered: number
 }
 
 /** Finds every conversation of a band by itself and reads them all at once, from audio at 12 kHz. */
@@ -78,17 +92,24 @@ export class Psk31Band {
   private gone: { channel: number; frequencyHz: number; atS: number }[] = []
   private tried: { frequencyHz: number; atS: number }[] = []
   private lastChannel = 0
+  /** How full the band is by frequency, as it was looked at last. */
+  occupancy: readonly number[] = []
 
   /** @param letters what people write, to read by; without it what was received is read as it is */
   constructor(private readonly letters?: LetterModel) {}
 
   get channels(): Psk31Channel[] {
-    return this.open.map((open) => ({
-      channel: open.channel,
-      frequencyHz: open.receiver.frequencyHz,
-      snrDb: snrOf(open),
-      doing: open.receiver.doing,
-    }))
+    return this.open.map((open) => {
+      const { driftHzS, fading } = open.history
+      const { linearity } = open.meter
+      return {
+        ...{ channel: open.channel, frequencyHz: open.receiver.frequencyHz, snrDb: snrOf(open), doing: open.receiver.doing },
+        steadiness: open.receiver.steadiness,
+        ...(driftHzS !== undefined && { driftHzS }),
+        ...(fading && { fading }),
+        ...(linearity && { linearity }),
+      }
+    })
   }
 
   /** @returns what was read, in the order in which it was heard */
@@ -113,12 +134,14 @@ export class Psk31Band {
     if (searched.length < SEARCHED_SPECTRA) return []
     this.letGo(nowS)
     const power = meanPower(searched)
+    this.occupancy = occupancyOf(power)
     for (const open of this.open) {
       const noise = noiseAbout(power, open.receiver.frequencyHz)
       // A receiver that is muted, because its own station sends, says nothing of the noise.
       if (!(noise > 0)) continue
       open.noise = noise
       open.receiver.hearNoise(densityOf(noise))
+      this.observe(open, nowS)
     }
     const found = this.candidates(searched, power, nowS).flatMap(({ frequencyHz, places }) => {
       // Each is read from before it was found: what was missed would be the call. From beside its middle it reads as a weaker one.
@@ -139,11 +162,33 @@ export class Psk31Band {
       if (this.open.length >= MOST_CHANNELS || this.isOpen(tried.frequencyHz) || this.isSkirt(tried)) continue
       // What letters are likely costs the most of all: only what is a conversation is read by them.
       const { receiver, heard } = this.letters ? this.readFromBefore(acquired, noise, this.letters) : { receiver: tried, heard: plain }
-      const open: Open = { channel: this.numberFor(receiver.frequencyHz), receiver, lastSignalS: nowS, noise }
+      const open: Open = {
+        ...{ channel: this.numberFor(receiver.frequencyHz), receiver, lastSignalS: nowS, noise },
+        ...{ history: new SignalHistory(), meter: new LinearityMeter(), metered: -1 },
+      }
       this.open.push(open)
       out.push(...named(open, heard))
     }
     return out
+  }
+
+  /** What is told of a signal beside its text. */
+  private observe(open: Open, nowS: number): void {
+    const { receiver, history, meter } = open
+    if (receiver.doing !== 'gone') history.push({ atS: nowS, db: 10 * Math.log10(receiver.bitEnergy), hz: receiver.frequencyHz })
+    const steps = receiver.lateSteps
+    const readS = steps.at(-1)?.atS ?? -Infinity
+    for (const spectrum of this.kept) {
+      if (spectrum.n <= open.metered) continue
+      // The whole window of the spectrum, and a symbol to either side of it.
+      const fromS = startOf(spectrum) - SPECTRUM_SAMPLES / 4 / SAMPLE_RATE_HZ - SYMBOL_S
+      const toS = fromS + SPECTRUM_SAMPLES / SAMPLE_RATE_HZ + 2 * SYMBOL_S
+      if (toS > readS) break
+      open.metered = spectrum.n
+      const within = steps.filter(({ atS }) => atS >= fromS && atS <= toS)
+      if (within.length >= Math.floor((toS - fromS) / SYMBOL_S) && within.every(({ bit }) => bit === 0))
+        meter.push(spectrum, receiver.frequencyHz, open.noise)
+    }
   }
 
   /** Where to look for a conversation: what was looked at lately in vain comes last, for a search may take only so long. */

@@ -100,6 +100,13 @@ export class CarrierTrack {
     this.placeS = nowS
   }
 
+  /** Share of the last symbols, squared, that line up on it: 1 without noise. */
+  aligned(nowS: number): number {
+    const all = squared(this.symbols)
+    const sizes = all.re.reduce((sum, a, k) => sum + Math.hypot(a, all.im[k]!), 0)
+    return sizes > 0 ? agreement(all, this.at(nowS), nowS) / sizes : 0
+  }
+
   /** From now on it is taken to stand still. */
   hold(nowS: number): void {
     this.place = { hz: this.at(nowS).hz, driftHzS: 0 }

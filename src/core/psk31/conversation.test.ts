@@ -1,15 +1,4 @@
-import { fillPhrase, readTold, turnAfter, USUAL_PHRASES, whoSays, type Known } from './conversation'
-import { isSendable } from './varicode'
-
-const known: Known = {
-  me: 'Q5RVR',
-  them: 'Q2LMN',
-  myName: 'Rowan',
-  theirName: 'Isa',
-  myLocator: 'JN97LK',
-  myPlace: 'River Meadow',
-  report: '579',
-}
+import { turnAfter, whoSays } from './conversation'
 
 describe('who says it', () => {
   it.each([
@@ -33,42 +22,4 @@ describe('whose turn it is', () => {
     ['name Rowan', undefined],
     ['', undefined],
   ])('%s', (text, turn) => expect(turnAfter(text)).toBe(turn))
-})
-
-describe('what was told', () => {
-  it.each([
-    [
-      'ur rst 579 579 = name Isa Isa = qth Salt Ferry = loc JO31 = hw?',
-      { report: '579', name: 'ISA', place: 'SALT FERRY', locator: 'JO31' },
-    ],
-    ['UR RST IS 5NN 5NN', { report: '599' }],
-    ['rsq 9576', { report: '9576' }],
-    ['rsq: 9579 op: Wen', { report: '9579', name: 'WEN' }],
-    ['my name is Ola. qth nr Low Quay, loc KN44AB', { name: 'OLA', place: 'LOW QUAY', locator: 'KN44AB' }],
-    ['nothing of that kind', {}],
-  ])('%s', (text, told) => expect(readTold(text)).toEqual(told))
-})
-
-describe('phrases', () => {
-  it('are filled in from what is known, and say what is missing', () => {
-    const report = USUAL_PHRASES.find((phrase) => phrase.label === 'Report')!.text
-    expect(fillPhrase(report, known).text).toBe(
-      'Q2LMN de Q5RVR = ga Isa tnx fer call = ur rst 579 579 = name Rowan Rowan = qth River Meadow = loc JN97LK = hw? btu Q2LMN de Q5RVR kn',
-    )
-    expect(fillPhrase(report, { ...known, theirName: '', myPlace: '', myLocator: '' }).text).toBe(
-      'Q2LMN de Q5RVR = ga tnx fer call = ur rst 579 579 = name Rowan Rowan = hw? btu Q2LMN de Q5RVR kn',
-    )
-    expect(fillPhrase('{them} de {me} {weather}', { ...known, them: '' })).toEqual({
-      text: 'de Q5RVR',
-      missing: ['their call', '{weather}'],
-    })
-  })
-  it('of the usual kind can be sent whole, and hand over', () => {
-    for (const { text, ends } of USUAL_PHRASES) {
-      const filled = fillPhrase(text, known)
-      expect(filled.missing).toEqual([])
-      expect([...filled.text].every(isSendable)).toBe(true)
-      expect(ends).toBe(turnAfter(filled.text) !== undefined)
-    }
-  })
 })

@@ -131,6 +131,11 @@ export class Psk31Receiver {
     return zerosIn(this.late.slice(-LATELY))
   }
 
+  /** How well the phases of the last symbols agree with a carrier that moves evenly, from 0 to 1. */
+  get steadiness(): number {
+    return this.track.aligned(this.nowS)
+  }
+
   /** Energy of a bit, for a carrier of amplitude 1 half a square second. */
   get bitEnergy(): number {
     const amplitude = this.soft.strength.amplitude / PULSE_AMPLITUDE

@@ -13,6 +13,13 @@ export const psk31SettingsSchema = z.object({
   reports: z.enum(['rst', 'rsq']).default('rst'),
   /** Phrases of one's own, after those that are always there. */
   phrases: z.array(phraseSchema).max(12).default([]),
+  /** Radio, power and antenna, as they are told on the air. */
+  gear: z.string().trim().max(80).default(''),
+  /** How often the own call must go out, in minutes, by the rules where one is. */
+  identifyEveryMin: z.int().min(1).max(60).default(10),
+  /** Pause after a CQ, and how many are called before it waits for the operator. */
+  cqPauseS: z.int().min(3).max(60).default(10),
+  cqTries: z.int().min(1).max(10).default(3),
 })
 export type Psk31Settings = z.infer<typeof psk31SettingsSchema>
 

@@ -15,7 +15,7 @@ import { openServerClock } from './serverClock'
 import { openServerLinks, sendKeyAs } from './serverLinks'
 import { modeInFrontStore } from './modeInFront'
 import { openSoundOutput } from './soundOutput'
-import { browserUnfinishedStore } from './unfinishedStore'
+import { browserUnfinishedContacts, browserUnfinishedStore } from './unfinishedStore'
 
 /** Runs a station in this browser tab. @param screen its name for the server, which tells by `onLease` whether it holds the station */
 export function createBrowserStation(screen: string, onLease: (lease: LeaseState) => void): { port: StationPort; close: () => void } {
@@ -23,7 +23,10 @@ export function createBrowserStation(screen: string, onLease: (lease: LeaseState
     monotonicMs: () => performance.now(),
     wallUtcMs: () => Date.now(),
     newId,
-    modes: { ft8: { createModem: createModemClient, unfinishedStore: browserUnfinishedStore }, psk31: { createModem: createPsk31Modem } },
+    modes: {
+      ft8: { createModem: createModemClient, unfinishedStore: browserUnfinishedStore },
+      psk31: { createModem: createPsk31Modem, unfinishedStore: browserUnfinishedContacts },
+    },
     createPractice: createPracticeClient,
     createExaminer: createExaminerClient,
     openMicrophone,

@@ -78,11 +78,14 @@ describe('a mode that nobody knew', () => {
     let ended: ((complete: boolean) => void) | undefined
     const kept = new Map<string, Contact>()
     let ids = 0
-    const nothing = { createModem: () => ({ close: () => undefined, restart: async () => undefined }) as never }
+    const nothing = {
+      createModem: () => ({ close: () => undefined, restart: async () => undefined }) as never,
+      unfinishedStore: { load: () => [], save: () => true },
+    }
     const host: Partial<StationHost> = {
       ...{ monotonicMs: () => Date.now() - noon, wallUtcMs: () => Date.now() },
       newId: () => `00000000-0000-4000-8000-${String(++ids).padStart(12, '0')}`,
-      modes: { ft8: { ...nothing, unfinishedStore: { load: () => [], save: () => true } }, psk31: nothing },
+      modes: { ft8: nothing, psk31: nothing },
       createExaminer: createLocalExaminer,
       openMicrophone: async (_device, _clock, block) => {
         onBlock = block

@@ -6,6 +6,7 @@ import { stationSchema } from '@/core/station'
 import { activationSchema } from '@/core/activation'
 import { TEST_KINDS } from '@/core/transmit'
 import { RECEIVE_FAULTS } from '@/standins'
+import { contactDraftSchema } from '../modes/psk31/state'
 import type { Recording } from '../station/sources'
 import type { BrowserReceiver } from '../station/state'
 
@@ -82,23 +83,18 @@ const ft8Commands = [
   z.object({ type: z.literal('ft8.acceptFound'), slots: z.int() }),
 ] as const
 
-const draftField = z.string().max(60)
 const psk31Commands = [
   z.object({ type: z.literal('psk31.focus'), target: z.union([z.object({ channel: z.int() }), z.object({ frequencyHz: audioHz })]) }),
   z.object({ type: z.literal('psk31.leave') }),
+  z.object({ type: z.literal('psk31.resume'), id: z.string().max(60) }),
+  z.object({ type: z.literal('psk31.drop'), id: z.string().max(60) }),
+  z.object({ type: z.literal('psk31.fill'), change: contactDraftSchema.partial() }),
+  z.object({ type: z.literal('psk31.split'), sendHz: audioHz.optional() }),
   z.object({
-    type: z.literal('psk31.fill'),
-    change: z
-      .object({
-        call: draftField,
-        name: draftField,
-        place: draftField,
-        locator: draftField,
-        reportSent: draftField,
-        reportReceived: draftField,
-      })
-      .partial(),
+    ...{ type: z.literal('psk31.callCq'), text: z.string().min(1).max(400) },
+    ...{ tries: z.int().min(1).max(10), pauseS: z.number().min(3).max(60) },
   }),
+  z.object({ type: z.literal('psk31.stopCq') }),
   z.object({ type: z.literal('psk31.say'), text: z.string().max(2000), ends: z.boolean() }),
   z.object({ type: z.literal('psk31.takeBack') }),
   z.object({ type: z.literal('psk31.end') }),

@@ -22,8 +22,9 @@ export interface Followed<T> {
   subscribe(listener: (state: T, before: T) => void): () => void
 }
 
-/** What became of a command. What was heard of a test comes with it. */
-export type Done = { ok: true; complete?: boolean; heard?: Float32Array } | { ok: false; why: string; need?: Refusal['need'] }
+/** What became of a command. What was heard of a test comes with it, and text that was taken back. */
+export type Done =
+  { ok: true; complete?: boolean; heard?: Float32Array; text?: string } | { ok: false; why: string; need?: Refusal['need'] }
 
 /** All that screens know of the station, wherever it runs: state to follow, commands, its clock and the band picture. */
 export interface StationPort {

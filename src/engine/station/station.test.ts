@@ -46,7 +46,7 @@ let expected: (Knowledge | undefined)[] = []
 
 const psk31Modem = (): Psk31Modem => ({
   restart: async () => undefined,
-  push: async () => ({ texts: [], channels: [] }),
+  push: async () => ({ texts: [], channels: [], occupancy: [] }),
   close: () => undefined,
 })
 
@@ -105,7 +105,7 @@ function setUp(over: Partial<StationHost> = {}, createModem = modem) {
     newId: () => `00000000-0000-4000-8000-${String(++ids).padStart(12, '0')}`,
     modes: {
       ft8: { createModem, unfinishedStore: { load: () => keptOpen, save: (list) => (keptOpen = [...list]) } },
-      psk31: { createModem: psk31Modem },
+      psk31: { createModem: psk31Modem, unfinishedStore: { load: () => [], save: () => true } },
     },
     createExaminer: createLocalExaminer,
     sendLevelHistory: async () => true,
@@ -517,11 +517,12 @@ describe('RunningStation', () => {
       modes: {
         ft8: { createModem: modem, unfinishedStore: { load: () => [], save: () => true } },
         psk31: {
+          unfinishedStore: { load: () => [], save: () => true },
           createModem: () => ({
             ...psk31Modem(),
             push: async (samples) => {
               pushed.push(samples.length)
-              return { texts: [], channels: [] }
+              return { texts: [], channels: [], occupancy: [] }
             },
           }),
         },

@@ -1,4 +1,4 @@
-import { readTold, whoSays } from '@/core/psk31'
+import { contactFacts, FILLED_SURE, whoSays } from '@/core/psk31'
 import type { Psk31Operator } from './operators'
 import { answerTo, askAgain, askWho, sayGoodbye, tellAll } from './talk'
 
@@ -30,7 +30,9 @@ export function answerOver(contact: ContactWithOperator, copied: string, report:
   const { me, asked } = contact
   const { from } = whoSays(copied)
   const call = from && from !== me.call ? from : contact.call
-  const told = readTold(copied)
+  const facts = contactFacts({ text: copied }, me.call)
+  const copiedWell = (fact: 'name' | 'report') => (facts[fact] && facts[fact].sure >= FILLED_SURE ? facts[fact].value : undefined)
+  const told = { name: copiedWell('name'), report: copiedWell('report') }
   const known = { ...contact, ...(call && { call }), ...(told.name && { name: told.name.toLowerCase() }) }
   const again = (words: string): [ContactWithOperator, string | undefined] =>
     asked >= MOST_QUESTIONS ? [{ ...known, stage: 'ended' }, undefined] : [{ ...known, asked: asked + 1 }, words]

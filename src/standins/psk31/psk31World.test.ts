@@ -1,5 +1,5 @@
 import { createRandom } from '@/core/dsp'
-import { encodePsk31, Psk31Band, readTold, StretchKeeper, whoSays, type Psk31Text } from '@/core/psk31'
+import { contactFacts, encodePsk31, Psk31Band, StretchKeeper, whoSays, type Psk31Text } from '@/core/psk31'
 import { answerOver, startContact } from './contactWithOperator'
 import { drawOperators } from './operators'
 import { createPsk31World } from './psk31World'
@@ -72,7 +72,7 @@ describe('the practice band for PSK31', () => {
     world.pass(90, answered(from))
     const first = textOf(world.heard.slice(from), cq!.frequencyHz).at(-1)!.text
     expect(whoSays(first)).toMatchObject({ from: call })
-    expect(readTold(first).report).toMatch(/^5[579]9$/)
+    expect(contactFacts({ text: first }).report!.value).toMatch(/^5[579]9$/)
     world.pass(2)
     world.send(`${call} de Q5RVR = ga tnx = ur rst 579 579 = name Rowan Rowan = hw? btu ${call} de Q5RVR kn`, cq!.frequencyHz, 0.17)
     from = world.heard.length

@@ -1,9 +1,9 @@
 /** Names and places of the kind that people tell, written for this: the model learns how such words look, not which they are. */
-const NAMES =
+export const NAMES =
   'anna ben carla david elena felix greta hugo ines jonas karin leo maria nils olga peter rosa sven tina udo vera walter yvonne zoltan rowan mira tom jim bob mike john paul mark steve dave bill alan george frank jack harry martin hans fritz josef franz luigi marco paolo pierre jean michel jose carlos juan pedro ivan sergey andrei pavel jiri tomas laszlo istvan lars erik olaf henk jan piet kees ari pekka yuri oleg dimitri nikos stefan milan goran igor victor'.split(
     ' ',
   )
-const PLACES =
+export const PLACES =
   'newfield eastbridge harrowmere lindenau birkenstein altdorf feldberg monteverde valpiana castelnuovo roccaforte beaulac montclair saintvalle puerto lobo cerro blanco novigrad brezova kamenice rakovec szentmark kisvar nagyfalu sundby nordvik askholm lillefjord vesterberg oudewater nieuwland koivula jarvenkyla stara luka dobrovo skala zelenograd krasnova green hill long meadow white creek silver lake red oak stony point fox hollow ash grove mill pond river bend'.split(
     ' ',
   )

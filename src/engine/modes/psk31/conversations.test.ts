@@ -1,10 +1,9 @@
 import type { Psk31Channel, Psk31Text } from '@/core/psk31'
-import { Conversations, draftFrom } from './conversations'
-import { emptyDraft, type TranscriptLine } from './state'
+import { Conversations } from './conversations'
 
 const start = Date.UTC(2026, 5, 1, 12)
 const utcOf = (atS: number) => start + atS * 1000
-const channel = (n: number, frequencyHz: number): Psk31Channel => ({ channel: n, frequencyHz, snrDb: 3.4, doing: 'text' })
+const channel = (n: number, frequencyHz: number): Psk31Channel => ({ channel: n, frequencyHz, snrDb: 3.4, doing: 'text', steadiness: 1 })
 /** Text of a channel, ten characters a second from a moment on. */
 const texts = (n: number, frequencyHz: number, text: string, fromS: number): Psk31Text[] =>
   [...text].map((character, i) => ({ channel: n, frequencyHz, snrDb: 3.4, character, sure: 1, back: 0, atS: fromS + i / 10 }))
@@ -70,8 +69,8 @@ describe('text that is read anew', () => {
     expect(all.lines(1).map(({ text }) => text)).toEqual(['cq  de'])
     all.take([at('s', 6, { sure: 0.3 }), at('k', 6.1, { sure: 0.2 })], [channel(1, 900)], around)
     expect(all.lines(1)).toEqual([
-      { utcMs: utcOf(0), mine: false, text: 'cq  de' },
-      { utcMs: utcOf(6), mine: false, text: 'sk', faint: [[0, 2]] },
+      { utcMs: utcOf(0), mine: false, text: 'cq  de', sure: [1, 1, 1, 1, 1, 1] },
+      { utcMs: utcOf(6), mine: false, text: 'sk', sure: [0.3, 0.2] },
     ])
     expect(all.view('')[0]).toMatchObject({ tail: 'cq desk', tailFaint: [[5, 7]] })
     all.take([at('E', 0.5, { back: 3 })], [channel(1, 900)], around)
@@ -82,32 +81,33 @@ describe('text that is read anew', () => {
   })
 })
 
-describe('what goes into the log', () => {
-  const line = (text: string, mine = false): TranscriptLine => ({ utcMs: start, mine, text })
-  const lines = [
-    line('Q2LMN Q2LMN de Q5RVR Q5RVR k', true),
-    line('Q5RVR de Q2LMN = ga tnx fer call = ur rst 579 579 = name Isa Isa = qth Salt Ferry = loc JO31 = hw? btu Q5RVR de Q2LMN kn'),
-  ]
-  it('is what the other one told, of himself and of us', () => {
-    const told = { call: 'Q2LMN', name: 'Isa', place: 'Salt Ferry', locator: 'JO31', reportReceived: '579' }
-    expect(draftFrom(emptyDraft, [], lines, 'Q5RVR')).toEqual({ ...emptyDraft, ...told })
+describe('what is told of a conversation beside its text', () => {
+  it('is who speaks, as far as it was told, and stays of the one who told it', () => {
+    const all = new Conversations()
+    const told = 'Q9ZZZ de Q2LMN = name Isa Isa = qth Salt Ferry = loc JO31 kn'
+    all.take(texts(1, 900, told, 0), [channel(1, 900)], { utcOf, nowUtcMs: start + 7000 })
+    expect(all.view('Q5RVR')[0]).toMatchObject({ from: 'Q2LMN', told: { name: 'Isa', place: 'Salt Ferry', locator: 'JO31' } })
+    all.take(texts(1, 900, 'Q2LMN de Q9ZZZ = r r', 12), [channel(1, 900)], { utcOf, nowUtcMs: start + 15_000 })
+    expect(all.view('Q5RVR')[0]).toMatchObject({ from: 'Q9ZZZ', told: {} })
   })
-  it('is left as the operator wrote it', () => {
-    const own = { ...emptyDraft, name: 'Isabel', call: 'Q2LMN/P' }
-    expect(draftFrom(own, ['name', 'call'], lines, 'Q5RVR')).toMatchObject({ name: 'Isabel', call: 'Q2LMN/P' })
+  it('keeps what a transmitter showed while it idled, and what moves as it is now', () => {
+    const all = new Conversations()
+    const linearity = { productsDb: -17, atMost: false, withinDb: 1 }
+    all.take(texts(1, 900, 'cq', 0), [{ ...channel(1, 900), linearity, driftHzS: 0.1 }], { utcOf, nowUtcMs: start })
+    all.take([], [channel(1, 900)], { utcOf, nowUtcMs: start })
+    expect(all.view('')[0]!.signal).toEqual({ steadiness: 1, linearity })
+    expect(all.signalOf(1)).toEqual({ steadiness: 1, linearity, snrDb: 3.4 })
+    expect(all.signalOf(7)).toBeUndefined()
   })
-  it('keeps two who work each other apart: what the one told is not the other’s', () => {
-    const a = line('Q9ZZZ de Q2LMN = ur rst 559 = name Isa = loc JO31 kn')
-    const first = draftFrom(emptyDraft, [], [a], 'Q5RVR')
-    expect(first).toMatchObject({ call: 'Q2LMN', name: 'Isa', locator: 'JO31' })
-    const both = draftFrom({ ...first, reportSent: '579' }, [], [a, line('Q2LMN de Q9ZZZ = r r tnx')], 'Q5RVR')
-    expect(both).toEqual({ ...emptyDraft, call: 'Q9ZZZ', reportSent: '579' })
-    // A line that does not say whose it is goes on with the one before.
-    const on = draftFrom(both, [], [a, line('Q2LMN de Q9ZZZ = r r tnx'), line('name Ola')], 'Q5RVR')
-    expect(on).toMatchObject({ call: 'Q9ZZZ', name: 'Ola', locator: '' })
+  it('is nothing while only spaces were read', () => {
+    const all = new Conversations()
+    all.take(texts(1, 900, '   ', 0), [channel(1, 900)], { utcOf, nowUtcMs: start })
+    expect(all.view('')).toEqual([])
   })
-  it('takes no report that was meant for somebody else, and nothing that we said', () => {
-    const others = [line('Q9ZZZ de Q2LMN = ur rst 559 = name Isa'), line('Q2LMN de Q5RVR name Rowan rst 599', true)]
-    expect(draftFrom(emptyDraft, [], others, 'Q5RVR')).toEqual({ ...emptyDraft, call: 'Q2LMN', name: 'Isa' })
+  it('tells how much of it the waveform carries', () => {
+    const all = new Conversations()
+    const weak = texts(1, 900, 'abcd', 0).map((one, k) => ({ ...one, sure: k === 0 ? 0.2 : 0.9 }))
+    all.take(weak, [channel(1, 900)], { utcOf, nowUtcMs: start })
+    expect([all.surenessOf(1), all.surenessOf(7)]).toEqual([0.75, 1])
   })
 })

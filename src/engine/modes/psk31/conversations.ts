@@ -1,5 +1,7 @@
-import { LEAST_SURE, readTold, turnAfter, whoSays, type Psk31Channel, type Psk31Text } from '@/core/psk31'
-import { emptyDraft, type ContactDraft, type ConversationView, type Span, type TranscriptLine } from './state'
+import { LEAST_SURE, turnAfter, whoSays, type Psk31Channel, type Psk31Text } from '@/core/psk31'
+import { readTold, type SpokenLine } from './readContact'
+import { spansOf } from './spans'
+import type { ConversationView, SignalView, Span } from './state'
 
 /** Text of a conversation that is kept. */
 const KEPT_CHARACTERS = 4000
@@ -15,7 +17,8 @@ const MOST_LINES = 60
 interface Line {
   utcMs: number
   text: string
-  faint: boolean[]
+  /** For each character, how sure the waveform alone makes it. */
+  sure: number[]
 }
 
 interface Conversation {
@@ -23,11 +26,14 @@ interface Conversation {
   frequencyHz: number
   snrDb: number
   doing: Psk31Channel['doing']
+  signal: SignalView
   text: string
-  /** For each character of the text, whether it is faint. */
-  faint: boolean[]
+  /** For each character of the end of the text, how sure it is. */
+  sure: number[]
   lines: Line[]
   lastUtcMs: number
+  /** What was told, and how long the text was when that was read. */
+  told: { call: string; length: number; facts: ConversationView['told'] } | undefined
 }
 
 interface Around {
@@ -55,43 +61,56 @@ export class Conversations {
     for (const { channel, frequencyHz, snrDb, character, atS, sure, back } of texts) {
       const known = this.all.get(channel) ?? this.begin(channel, frequencyHz, nowUtcMs)
       if (back > 0) takeBack(known, back)
-      if (character === '') continue
+      // Nothing but spaces is no conversation.
+      if (character === '' || (known.text === '' && character.trim() === '')) continue
       const utcMs = utcOf(atS)
       const lines =
-        utcMs - known.lastUtcMs > PAUSE_MS || known.lines.length === 0 ? [...known.lines, { utcMs, text: '', faint: [] }] : known.lines
+        utcMs - known.lastUtcMs > PAUSE_MS || known.lines.length === 0 ? [...known.lines, { utcMs, text: '', sure: [] }] : known.lines
       const last = lines.at(-1)!
-      const faint = sure < LEAST_SURE
-      known.lines = [...lines.slice(0, -1), { ...last, text: last.text + character, faint: [...last.faint, faint] }].slice(-MOST_LINES)
+      known.lines = [...lines.slice(0, -1), { ...last, text: last.text + character, sure: [...last.sure, sure] }].slice(-MOST_LINES)
       known.text = (known.text + character).slice(-KEPT_CHARACTERS)
-      known.faint = [...known.faint, faint].slice(-TAIL_CHARACTERS)
+      known.sure = [...known.sure, sure].slice(-TAIL_CHARACTERS)
       Object.assign(known, { frequencyHz, snrDb, lastUtcMs: utcMs })
     }
     const now = new Map(channels.map((channel) => [channel.channel, channel]))
     for (const known of this.all.values()) {
       const heard = now.get(known.channel)
       known.doing = heard?.doing ?? 'gone'
-      if (heard) Object.assign(known, { frequencyHz: heard.frequencyHz, snrDb: heard.snrDb })
+      if (heard) Object.assign(known, { frequencyHz: heard.frequencyHz, snrDb: heard.snrDb, signal: signalOf(heard, known.signal) })
       if (!heard && nowUtcMs - known.lastUtcMs > KEPT_MS && !kept.includes(known.channel)) this.all.delete(known.channel)
     }
   }
 
   private begin(channel: number, frequencyHz: number, lastUtcMs: number): Conversation {
-    const begun: Conversation = { channel, frequencyHz, snrDb: 0, doing: 'text', text: '', faint: [], lines: [], lastUtcMs }
+    const begun: Conversation = {
+      ...{ channel, frequencyHz, snrDb: 0, doing: 'text' as const, signal: { steadiness: 0 }, text: '', sure: [] },
+      ...{ lines: [], lastUtcMs, told: undefined },
+    }
     this.all.set(channel, begun)
     return begun
   }
 
   /** By frequency. */
   view(ownCall: string): ConversationView[] {
-    return [...this.all.values()].sort((a, b) => a.frequencyHz - b.frequencyHz).map((one) => viewOf(one, ownCall))
+    return [...this.all.values()]
+      .sort((a, b) => a.frequencyHz - b.frequencyHz)
+      .filter(({ text }) => text !== '')
+      .map((one) => viewOf(one, ownCall))
   }
 
-  lines(channel: number): readonly TranscriptLine[] {
-    const lines = (this.all.get(channel)?.lines ?? []).filter(({ text }) => text !== '')
-    return lines.map(({ utcMs, text, faint }) => {
-      const spans = spansOf(faint)
-      return { utcMs, mine: false, text, ...(spans.length > 0 && { faint: spans }) }
-    })
+  lines(channel: number): readonly SpokenLine[] {
+    return (this.all.get(channel)?.lines ?? []).filter(({ text }) => text !== '').map((line) => ({ ...line, mine: false }))
+  }
+
+  signalOf(channel: number): (SignalView & { snrDb: number }) | undefined {
+    const one = this.all.get(channel)
+    return one && { ...one.signal, snrDb: one.snrDb }
+  }
+
+  /** Share of the last characters that the waveform alone carries. */
+  surenessOf(channel: number): number {
+    const { sure = [] } = this.all.get(channel) ?? {}
+    return sure.length === 0 ? 1 : sure.filter((one) => one >= LEAST_SURE).length / sure.length
   }
 
   frequencyOf(channel: number): number | undefined {
@@ -103,18 +122,55 @@ export class Conversations {
     return one && whoSays(wholeWords(one.text)).from
   }
 
+  /** Where somebody was heard last. */
+  ofCall(call: string): number | undefined {
+    const theirs = [...this.all.values()].filter((one) => call !== '' && this.callIn(one.channel) === call)
+    return theirs.sort((a, b) => b.lastUtcMs - a.lastUtcMs)[0]?.channel
+  }
+
   /** A conversation that is heard at a frequency. */
   at(frequencyHz: number, withinHz: number): number | undefined {
     return [...this.all.values()].find((one) => one.doing !== 'gone' && Math.abs(one.frequencyHz - frequencyHz) < withinHz)?.channel
   }
 }
 
-function viewOf({ channel, frequencyHz, snrDb, doing, text, faint, lines, lastUtcMs }: Conversation, ownCall: string): ConversationView {
+/** What is told of a signal now; what it has shown of its transmitter stays true while it does not idle. */
+function signalOf({ driftHzS, fading, steadiness, linearity }: Psk31Channel, before: SignalView): SignalView {
+  return {
+    steadiness,
+    ...(driftHzS !== undefined && { driftHzS }),
+    ...(fading && { fading }),
+    ...((linearity ?? before.linearity) && { linearity: linearity ?? before.linearity! }),
+  }
+}
+
+/** What who speaks now has told in this conversation; read anew only when there is more of it. */
+function toldIn(one: Conversation, call: string | undefined, ownCall: string): ConversationView['told'] {
+  if (!call) return {}
+  if (one.told?.call !== call || one.told.length !== one.text.length)
+    one.told = {
+      call,
+      length: one.text.length,
+      facts: readTold(
+        one.lines.map((line) => ({ ...line, mine: false })),
+        call,
+        ownCall,
+      ),
+    }
+  return one.told.facts
+}
+
+function viewOf(one: Conversation, ownCall: string): ConversationView {
+  const { channel, frequencyHz, snrDb, doing, text, sure, lines, lastUtcMs, signal } = one
   const said = whoSays(wholeWords(text))
   const turn = turnAfter(lines.at(-1)?.text ?? '')
   return {
     ...{ channel, frequencyHz: Math.round(frequencyHz * 10) / 10, snrDb: Math.round(snrDb), doing, lastUtcMs },
-    ...tailOf(text, faint),
+    ...tailOf(
+      text,
+      sure.map((each) => each < LEAST_SURE),
+    ),
+    ...{ signal, told: toldIn(one, said.from, ownCall) },
     ...(said.from && { from: said.from }),
     ...(said.to && { to: said.to }),
     cq: said.cq && /\b(CQ|QRZ\?)/i.test(lines.at(-1)?.text ?? ''),
@@ -126,7 +182,7 @@ function viewOf({ channel, frequencyHz, snrDb, doing, text, faint, lines, lastUt
 /** Takes back what was read last; it may be the end of more than one line. */
 function takeBack(known: Conversation, count: number): void {
   known.text = known.text.slice(0, Math.max(0, known.text.length - count))
-  known.faint = known.faint.slice(0, Math.max(0, known.faint.length - count))
+  known.sure = known.sure.slice(0, Math.max(0, known.sure.length - count))
   let left = count
   const lines = [...known.lines]
   while (left > 0 && lines.length > 0) {
@@ -134,7 +190,7 @@ function takeBack(known: Conversation, count: number): void {
     const kept = Math.max(0, last.text.length - left)
     left -= last.text.length - kept
     // A line that is empty for the moment stays: what comes in the place of its text was said when it was.
-    if (left === 0) lines.push({ ...last, text: last.text.slice(0, kept), faint: last.faint.slice(0, kept) })
+    if (left === 0) lines.push({ ...last, text: last.text.slice(0, kept), sure: last.sure.slice(0, kept) })
   }
   known.lines = lines
 }
@@ -153,56 +209,3 @@ function tailOf(text: string, faint: readonly boolean[]): { tail: string; tailFa
   })
   return { tail, tailFaint: spansOf(kept) }
 }
-
-function spansOf(marks: readonly boolean[]): Span[] {
-  const spans: [number, number][] = []
-  marks.forEach((marked, k) => {
-    const last = spans.at(-1)
-    if (!marked) return
-    if (last && last[1] === k) last[1] = k + 1
-    else spans.push([k, k + 1])
-  })
-  return spans
-}
-
-/** What a conversation tells for the log, where the operator has not said otherwise. Only what the other one said of itself counts. */
-export function draftFrom(
-  draft: ContactDraft,
-  byHand: readonly (keyof ContactDraft)[],
-  lines: readonly TranscriptLine[],
-  ownCall: string,
-): ContactDraft {
-  const said = saidBy(lines)
-  const from = said.flatMap((one) => one.from ?? []).at(-1)
-  const call = byHand.includes('call') || !from || from === ownCall ? draft.call : from
-  // In a conversation of two others, what the one says is not the other's.
-  const own = said.filter((one) => one.from === call)
-  const told = readTold(own.map((one) => one.text).join('\n'))
-  const toUs = own.some((one) => one.to === ownCall)
-  const found: Partial<ContactDraft> = {
-    call,
-    ...(told.name && { name: told.name[0]! + told.name.slice(1).toLowerCase() }),
-    ...(told.place && { place: titled(told.place) }),
-    ...(told.locator && { locator: told.locator }),
-    ...(told.report && toUs && { reportReceived: told.report }),
-  }
-  // What was read of the one before belongs to him.
-  const before = call === draft.call ? draft : { ...emptyDraft, reportSent: draft.reportSent }
-  const typed = Object.fromEntries(byHand.map((field) => [field, draft[field]]))
-  return { ...before, ...found, ...typed }
-}
-
-/** Their lines with who says each: one that does not tell goes on with the one before. */
-function saidBy(lines: readonly TranscriptLine[]): { text: string; from?: string; to?: string }[] {
-  let speaker: { from?: string; to?: string } = {}
-  return lines
-    .filter((line) => !line.mine)
-    .map(({ text }) => {
-      const { from, to } = whoSays(text)
-      if (from) speaker = { from, ...(to && { to }) }
-      return { text, ...speaker }
-    })
-}
-
-const titled = (words: string) =>
-  words.toLowerCase().replace(/(^|[\s'-])([a-z])/g, (_, before: string, letter: string) => before + letter.toUpperCase())

@@ -38,10 +38,12 @@ export class Over {
     this.modulator?.type(good)
   }
 
-  /** Takes back what has not begun to go out. */
-  takeBack(): void {
-    if (!this.modulator) this.typed = ''
-    else this.typed = this.typed.slice(0, this.typed.length - this.modulator.takeBack())
+  /** Takes back what has not begun to go out. @returns it */
+  takeBack(): string {
+    const kept = this.modulator ? this.typed.length - this.modulator.takeBack() : 0
+    const taken = this.typed.slice(kept)
+    this.typed = this.typed.slice(0, kept)
+    return taken
   }
 
   /** Ends when everything is out. */

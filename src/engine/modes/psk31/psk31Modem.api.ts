@@ -4,6 +4,8 @@ import type { Psk31Channel, Psk31Text } from '@/core/psk31'
 export interface Psk31Heard {
   texts: Psk31Text[]
   channels: Psk31Channel[]
+  /** How full the band is, by frequency. */
+  occupancy: readonly number[]
 }
 
 /** What the worker does that reads all conversations at once. */

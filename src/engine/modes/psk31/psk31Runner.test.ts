@@ -1,78 +1,5 @@
-import { createGaussian, createRandom } from '@/core/dsp'
-import { encodePsk31, Psk31Band } from '@/core/psk31'
-import { emptyStation } from '@/core/station'
-import type { MadeContact } from '@/core/log'
-import type { Outcome, Transmission } from '../../station/air'
-import type { HeardEvent } from '../../station/heardKeeper'
-import { initialState, type StationState } from '../../station/state'
-import type { ModeHost, Refusal } from '../runner'
-import { Psk31Runner } from './psk31Runner'
-
-const noon = Date.UTC(2026, 5, 1, 12)
-
-function setUp() {
-  let nowUtcMs = noon
-  let station: StationState = { ...initialState, mode: 'psk31', source: { kind: 'practice', label: 'Band', warnings: [], pace: 1 } }
-  let refusal: Refusal | undefined
-  let end: ((outcome: Outcome) => void) | undefined
-  const sent: Transmission[] = []
-  const made: MadeContact[] = []
-  const heard: HeardEvent[] = []
-  const notices: string[] = []
-  const host = {
-    clock: { nowUtcMs: () => nowUtcMs },
-    station: () => station,
-    profile: () => ({ ...emptyStation, call: 'Q5RVR' }),
-    air: {
-      send: (transmission: Transmission) => {
-        sent.push(transmission)
-        const begun = { mode: 'psk31' as const, text: '', startUtcMs: nowUtcMs, endUtcMs: nowUtcMs + 120_000, open: true }
-        station = { ...station, onAir: begun }
-        return new Promise<Outcome>((done) => (end = done))
-      },
-    },
-    contacts: { made: (contact: MadeContact) => made.push(contact) },
-    heard: { keep: async (events: HeardEvent[]) => void heard.push(...events) },
-    worked: { askCalls: async () => undefined },
-    whyNot: () => refusal,
-    begin: (what: string) => ({ what, silences: 0 }),
-    notify: (text: string) => notices.push(text),
-  } as unknown as ModeHost
-  let band = new Psk31Band()
-  const modem = {
-    restart: async () => void (band = new Psk31Band()),
-    push: async (samples: Float32Array) => ({ texts: band.push(samples), channels: band.channels }),
-    close: () => undefined,
-  }
-  const runner = new Psk31Runner(host, { createModem: () => modem })
-  runner.restart('practice')
-  /** Lets sound pass by; a gap before it is time without any. */
-  const hear = async (samples: Float32Array, gapMs = 0) => {
-    nowUtcMs += gapMs
-    for (let at = 0; at < samples.length; at += 1200) {
-      runner.block({ samples: samples.slice(at, at + 1200), startUtcMs: nowUtcMs })
-      nowUtcMs += 100
-      await Promise.resolve()
-    }
-    await new Promise((done) => setTimeout(done, 0))
-  }
-  return {
-    ...{ runner, hear, sent, made, heard, notices },
-    refuse: (why: Refusal | undefined) => (refusal = why),
-    state: () => runner.state.getState(),
-    finish: async (complete: boolean) => {
-      end?.({ sent: true, complete, startUtcMs: station.onAir!.startUtcMs })
-      station = { ...station, onAir: undefined }
-      await new Promise((done) => setTimeout(done, 0))
-    },
-    pass: (ms: number) => (nowUtcMs += ms),
-    now: () => nowUtcMs,
-  }
-}
-const signal = (text: string, frequencyHz = 1000) => encodePsk31(text, { sampleRateHz: 12_000, frequencyHz, amplitude: 0.2 })
-const silence = (seconds: number) => new Float32Array(12_000 * seconds)
-const noise = createGaussian(createRandom(3))
-const hiss = (seconds: number) => silence(seconds).map(() => 0.002 * noise())
+import { initialPsk31State } from './state'
+import { hiss, noon, setUp, signal, silence } from './testing'
 
 describe('PSK31 as it runs', () => {
   it('reads conversations, keeps each stretch, takes one into focus, sends, and logs what was told', async () => {
@@ -205,6 +132,6 @@ describe('PSK31 as it runs', () => {
     expect(s.state().conversations).toEqual([])
     await s.finish(true)
     s.runner.restart(undefined)
-    expect(s.state()).toEqual({ conversations: [], focus: undefined, over: { phase: 'none' } })
+    expect(s.state()).toEqual(initialPsk31State)
   }, 30_000)
 })

@@ -1,19 +1,21 @@
 import { createStore, type StoreApi } from 'zustand/vanilla'
 import { joinSamples, SAMPLE_RATE_HZ } from '@/core/dsp'
-import { contactSchema } from '@/core/log'
 import { MODES } from '@/core/modes'
-import { StretchKeeper, whoSays, type Psk31Stretch } from '@/core/psk31'
+import { contactFacts, FILLED_SURE, StretchKeeper, whoSays, type Psk31Stretch } from '@/core/psk31'
 import type { Grant } from '../../station/air'
 import type { AudioBlock } from '../../station/audioBlock'
 import type { ModeHost, ModeRunner, SourceKind, StartResult } from '../runner'
-import { Conversations, draftFrom } from './conversations'
+import { Conversations } from './conversations'
+import { afterCq, beginCq, type CqCalls, type CqEvent } from './cqCalls'
+import { FocusKeeper, type FocusTarget, type UnfinishedContactStore } from './focusKeeper'
 import { Over } from './over'
 import type { Psk31Modem } from './psk31Modem.client'
-import { emptyDraft, initialPsk31State, type ContactDraft, type FocusView, type Psk31State, type TranscriptLine } from './state'
+import { initialPsk31State, type ContactDraft, type Psk31State } from './state'
 
 /** What PSK31 needs from where it runs. */
 export interface Psk31Resources {
   createModem: () => Psk31Modem
+  unfinishedStore: UnfinishedContactStore
 }
 
 /** Sound goes to the worker in pieces of this length, as long as one spectrum: what is read must be seen at once. */
@@ -21,20 +23,9 @@ const PIECE_SAMPLES = 2048
 /** Stamps scatter by less than this; a larger step is a gap, and a longer gap begins anew. */
 const GAP_MS = 250
 const LONGEST_GAP_MS = 5000
-/** A conversation within this of our frequency is the one in focus. */
+/** Somebody within this of where we called has come to us. */
 const SAME_HZ = 20
-const MOST_LINES = 60
-const MOST_EVIDENCE = 40
 const LEAST_TEXT = 3
-
-const draftSchema = contactSchema.pick({ call: true, locator: true, name: true, place: true, reportSent: true, reportReceived: true })
-
-/** What the log would not take of it, in words: it would wait for the server for ever. */
-function draftProblem(draft: ContactDraft): string | undefined {
-  const filled = Object.fromEntries(Object.entries(draft).map(([field, value]) => [field, value || null]))
-  const issue = draftSchema.safeParse(filled).error?.issues[0]
-  return issue && `It cannot be logged: ${issue.message} (${String(issue.path[0])}).`
-}
 
 /** PSK31 as it runs: all conversations are read at once, one is in focus, and overs are sent as they are typed. */
 export class Psk31Runner implements ModeRunner<Psk31State> {
@@ -48,23 +39,24 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   private readonly conversations = new Conversations()
   private stretches = new StretchKeeper()
   private over: { over: Over; grant: Grant } | undefined
-  /** Own lines of the conversation in focus, and the channels it was heard on: after a long over of ours it may be counted anew. */
-  private ownLines: TranscriptLine[] = []
-  private focusChannels: readonly number[] = []
+  private cq: { calls: CqCalls; grant: Grant } | undefined
+  private readonly focused: FocusKeeper
   private epoch = 0
 
   constructor(
     private readonly host: ModeHost,
     private readonly resources: Psk31Resources,
-  ) {}
+  ) {
+    this.focused = new FocusKeeper(host, this.state, this.conversations, resources.unfinishedStore)
+  }
 
   restart(what: SourceKind | undefined): void {
     this.epoch++
     this.begin()
     this.over = undefined
-    this.ownLines = []
-    this.focusChannels = []
+    this.cq = undefined
     this.state.setState(initialPsk31State)
+    this.focused.restart()
     // The worker is there only while it is needed.
     if (what) this.modem ??= this.resources.createModem()
     else this.closeModem()
@@ -91,7 +83,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   }
 
   busy(): boolean {
-    return this.over !== undefined
+    return this.over !== undefined || this.cq !== undefined
   }
 
   settled(): boolean {
@@ -100,6 +92,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
 
   silence(): void {
     // The air has ended the over, and what waited with it.
+    this.endCq()
   }
 
   // Receiving
@@ -130,41 +123,27 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     this.gathered = 0
     stream.samples += piece.length
     try {
-      const { texts, channels } = await modem.push(piece)
+      const { texts, channels, occupancy } = await modem.push(piece)
       if (epoch !== this.epoch || stream !== this.stream) return
       this.conversations.take(texts, channels, {
         utcOf: (atS) => stream.startUtcMs + atS * 1000,
         nowUtcMs: this.host.clock.nowUtcMs(),
-        kept: this.focusChannels,
+        kept: this.focused.kept,
       })
       this.keepHeard([...this.stretches.push(texts), ...this.stretches.ended(stream.samples / SAMPLE_RATE_HZ)], stream.startUtcMs)
-      this.show()
+      this.show(occupancy)
     } catch (error) {
       if (epoch === this.epoch) this.host.notify(`What was heard could not be read: ${(error as Error).message}`)
     }
   }
 
-  private show(): void {
+  private show(occupancy: readonly number[]): void {
     const ownCall = this.host.profile().call
     const conversations = this.conversations.view(ownCall)
-    this.state.setState({ conversations })
+    this.state.setState({ conversations, occupancy })
     const calls = conversations.flatMap((one) => (one.from ? [one.from] : []))
     void this.host.worked.askCalls(calls, this.host.station().source.kind === 'practice')
-    this.followFocus()
-  }
-
-  /** What was heard of the one in focus goes into its transcript and its draft. */
-  private followFocus(): void {
-    const { focus } = this.state.getState()
-    if (!focus) return
-    const heard = this.conversations.at(focus.frequencyHz, SAME_HZ)
-    if (heard !== undefined && !this.focusChannels.includes(heard)) this.focusChannels = [...this.focusChannels, heard]
-    const channel = heard ?? this.focusChannels.at(-1)
-    const theirs = this.focusChannels.flatMap((one) => this.conversations.lines(one))
-    const transcript = [...theirs, ...this.ownLines].sort((a, b) => a.utcMs - b.utcMs).slice(-MOST_LINES)
-    const draft = draftFrom(focus.draft, focus.byHand, transcript, this.host.profile().call)
-    const { channel: _, ...rest } = focus
-    this.state.setState({ focus: { ...rest, ...(channel !== undefined && { channel }), transcript, draft } })
+    this.focused.follow()
   }
 
   private keepHeard(ended: readonly Psk31Stretch[], startUtcMs: number): void {
@@ -176,7 +155,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
         endUtcMs: startUtcMs + endS * 1000,
         text: text.slice(0, 2000),
         call: whoSays(text).from?.slice(0, 15) ?? null,
-        locator: null,
+        locator: locatorIn(text),
         snrDb,
         audioOffsetHz: frequencyHz,
         details: { channel },
@@ -186,42 +165,81 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
 
   // What a person does
 
-  /** Puts a conversation in focus, or a free frequency. What was typed for another one is not taken along. */
-  focus(target: { channel: number } | { frequencyHz: number }): StartResult {
-    if (this.over) return { ok: false, why: 'An over is being sent. End it first.', need: 'wait' }
-    const channel = 'channel' in target ? target.channel : this.conversations.at(target.frequencyHz, SAME_HZ)
-    const frequencyHz =
-      channel === undefined ? ('frequencyHz' in target ? target.frequencyHz : undefined) : this.conversations.frequencyOf(channel)
-    if (frequencyHz === undefined) return { ok: false, why: 'That conversation is no longer heard.', need: 'start' }
-    this.ownLines = []
-    this.focusChannels = channel === undefined ? [] : [channel]
-    const call = channel === undefined ? undefined : this.conversations.callIn(channel)
-    const draft: ContactDraft = { ...emptyDraft, ...(call && { call }), reportSent: this.usualReport() }
-    const focus: FocusView = {
-      ...{ frequencyHz: Math.round(frequencyHz), transcript: [], draft, byHand: [], startedUtcMs: this.host.clock.nowUtcMs() },
-      ...(channel !== undefined && { channel }),
-    }
-    this.state.setState({ focus })
-    this.followFocus()
-    return { ok: true }
-  }
-
-  private usualReport(): string {
-    return this.host.profile().modes.psk31.reports === 'rst' ? '599' : '9579'
+  focus(target: FocusTarget): StartResult {
+    return this.busyWith() ?? this.focused.take(target)
   }
 
   leaveFocus(): void {
-    if (this.over) return
-    this.focusChannels = []
-    this.state.setState({ focus: undefined })
+    if (!this.busyWith()) this.focused.leave()
   }
 
-  /** The operator fills in what is known of the other one. */
+  resume(id: string): StartResult {
+    return this.busyWith() ?? this.focused.resume(id)
+  }
+
+  dropUnfinished(id: string): void {
+    this.focused.drop(id)
+  }
+
+  private busyWith(): (StartResult & { ok: false }) | undefined {
+    if (this.over) return { ok: false, why: 'An over is being sent. End it first.', need: 'wait' }
+    return this.cq && { ok: false, why: 'A CQ is being called. Stop it first.', need: 'wait' }
+  }
+
   fill(change: Partial<ContactDraft>): void {
-    const { focus } = this.state.getState()
-    if (!focus) return
-    const byHand = [...new Set([...focus.byHand, ...(Object.keys(change) as (keyof ContactDraft)[])])]
-    this.state.setState({ focus: { ...focus, draft: { ...focus.draft, ...change }, byHand } })
+    this.focused.fill(change)
+  }
+
+  split(sendHz: number | undefined): void {
+    this.focused.split(sendHz)
+  }
+
+  /** Calls CQ, and again after a pause while nobody answers. Only a person calls this. */
+  callCq(text: string, options: { tries: number; pauseMs: number }): StartResult {
+    const busy = this.busyWith()
+    if (busy) return busy
+    const begun = this.say(text, true)
+    if (!begun.ok) return begun
+    this.cq = { calls: beginCq(text, options), grant: this.over!.grant }
+    this.showCq()
+    return begun
+  }
+
+  /** Calls no more; what goes out is ended. */
+  stopCq(): void {
+    if (!this.cq) return
+    this.endCq()
+    this.takeBack()
+    this.endOver()
+  }
+
+  private endCq(): void {
+    this.cq = undefined
+    this.showCq()
+  }
+
+  private showCq(): void {
+    const calls = this.cq?.calls
+    this.state.setState({
+      cq: calls && { called: calls.called, of: calls.of, ...(calls.nextUtcMs !== undefined && { nextUtcMs: calls.nextUtcMs }) },
+    })
+  }
+
+  private stepCq(event: CqEvent): void {
+    if (!this.cq) return
+    const { cq, call, ended } = afterCq(this.cq.calls, event)
+    if (ended === 'enough') this.host.notify(`CQ was called ${this.cq.calls.of} times and nobody was heard here.`)
+    if (!cq) return this.endCq()
+    this.cq = { ...this.cq, calls: cq }
+    this.showCq()
+    const focus = this.state.getState().focus
+    if (!call || !focus) return
+    const refusal = this.host.whyNot()
+    if (refusal) {
+      this.host.notify(`CQ is not called again. ${refusal.why}`)
+      return this.endCq()
+    }
+    this.beginOver(cq.text, true, this.cq.grant)
   }
 
   /**
@@ -240,19 +258,26 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     }
     const refusal = this.host.whyNot()
     if (refusal) return { ok: false, ...refusal }
-    const over = new Over(focus.frequencyHz, this.host.profile().transmitLevel)
+    return this.beginOver(text, ends, undefined)
+  }
+
+  /** @param given the grant of what it is part of; without one a person begins it now */
+  private beginOver(text: string, ends: boolean, given: Grant | undefined): StartResult {
+    const focus = this.state.getState().focus!
+    const over = new Over(focus.sendHz ?? focus.frequencyHz, this.host.profile().transmitLevel)
     over.type(text)
     if (!over.text) return { ok: false, why: 'Nothing of that can be sent in PSK31.', need: 'start' }
     if (ends) over.end()
-    this.over = { over, grant: this.host.begin('an over in PSK31') }
+    this.over = { over, grant: given ?? this.host.begin('an over in PSK31') }
     void this.send(over, this.over.grant)
     return { ok: true }
   }
 
-  /** Takes back what has not begun to go out. */
-  takeBack(): void {
-    this.over?.over.takeBack()
+  /** Takes back what has not begun to go out. @returns it, to be sent otherwise */
+  takeBack(): { ok: true; text: string } {
+    const text = this.over?.over.takeBack() ?? ''
     this.showOver()
+    return { ok: true, text }
   }
 
   /** Ends the over when everything is out. */
@@ -275,19 +300,40 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     )
     if (epoch !== this.epoch) return
     this.over = undefined
-    if (!outcome.sent) this.host.notify(outcome.why)
-    else {
+    if (!outcome.sent) {
+      this.host.notify(outcome.why)
+      this.endCq()
+    } else {
       const out = outcome.complete ? over.text : over.text.slice(0, over.sentAfter(this.host.clock.nowUtcMs() - outcome.startUtcMs))
-      if (out)
-        this.ownLines = [...this.ownLines, { utcMs: Math.max(begunMs, outcome.startUtcMs), mine: true, text: out }].slice(-MOST_LINES)
+      const utcMs = Math.max(begunMs, outcome.startUtcMs)
+      if (out) this.sentText(out, utcMs)
       if (!outcome.complete && out.length < over.text.length) this.host.notify(`Cut off after "${out.slice(-30)}".`)
     }
     this.state.setState({ over: { phase: 'none' } })
-    this.followFocus()
+    this.focused.follow()
+    this.stepCq({ type: 'sent', nowUtcMs: this.host.clock.nowUtcMs() })
+  }
+
+  private sentText(text: string, utcMs: number): void {
+    this.focused.said({ utcMs, mine: true, text })
+    const sentUtcMs = this.host.clock.nowUtcMs()
+    const { call } = this.host.profile()
+    const isNamed =
+      call !== '' &&
+      text
+        .toUpperCase()
+        .split(/[^A-Z0-9/]+/)
+        .includes(call)
+    this.state.setState(({ identified }) => ({ identified: { ...identified, sentUtcMs, ...(isNamed && { callUtcMs: sentUtcMs }) } }))
   }
 
   tick(): void {
     const { onAir } = this.host.station()
+    if (this.cq && !this.over) {
+      const focus = this.state.getState().focus
+      const isHeard = focus !== undefined && this.conversations.at(focus.frequencyHz, SAME_HZ) !== undefined
+      this.stepCq(isHeard ? { type: 'heard' } : { type: 'tick', nowUtcMs: this.host.clock.nowUtcMs() })
+    }
     if (!this.over || !onAir) return
     const { over } = this.over
     over.watch(this.host.clock.nowUtcMs(), onAir.endUtcMs, over.sentAfter(this.host.clock.nowUtcMs() - onAir.startUtcMs))
@@ -320,28 +366,12 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
 
   /** Puts the contact in focus into the log. @returns what is still missing, when it cannot be kept */
   log(): { ok: true } | { ok: false; why: string } {
-    const { focus } = this.state.getState()
-    if (!focus || !focus.draft.call) return { ok: false, why: 'Whose contact is it? Fill in the call.' }
-    if (focus.loggedUtcMs !== undefined) return { ok: false, why: 'It is in the log already: change it there.' }
-    const { call, name, place, locator, reportSent, reportReceived } = focus.draft
-    const wrong = draftProblem(focus.draft)
-    if (wrong) return { ok: false, why: wrong }
-    const nowUtcMs = this.host.clock.nowUtcMs()
-    // It began with the first that was sent, and ended with the last that was said.
-    const startedUtcMs = focus.transcript.find((line) => line.mine)?.utcMs ?? focus.startedUtcMs
-    const endedUtcMs = Math.max(startedUtcMs, focus.transcript.at(-1)?.utcMs ?? nowUtcMs)
-    this.host.contacts.made({
-      ...{ mode: 'psk31', call, startedUtcMs, endedUtcMs, audioOffsetHz: focus.frequencyHz },
-      ...(name && { name }),
-      ...(place && { place }),
-      ...(locator && { locator }),
-      ...(reportSent && { reportSent }),
-      ...(reportReceived && { reportReceived }),
-      evidence: focus.transcript.slice(-MOST_EVIDENCE).map(({ utcMs, mine, text }) => ({
-        ...{ utcMs, direction: mine ? ('sent' as const) : ('heard' as const), text: text.slice(0, 200), frequencyHz: focus.frequencyHz },
-      })),
-    })
-    this.state.setState({ focus: { ...focus, loggedUtcMs: nowUtcMs } })
-    return { ok: true }
+    return this.focused.log()
   }
+}
+
+/** Where who is heard says to be, when that is sure. */
+function locatorIn(text: string): string | null {
+  const { locator } = contactFacts({ text })
+  return locator && locator.sure >= FILLED_SURE ? locator.value : null
 }

@@ -1,4 +1,15 @@
-import type { Psk31Doing, Turn } from '@/core/psk31'
+import { z } from 'zod'
+import type { CopyTrouble, Fading, Linearity, Psk31Doing, Turn } from '@/core/psk31'
+
+/** What is told of a signal beside its text. */
+export interface SignalView {
+  /** In Hz a second. */
+  driftHzS?: number
+  fading?: Fading
+  /** How well the phases of its symbols agree, from 0 to 1. */
+  steadiness: number
+  linearity?: Linearity
+}
 
 /** A conversation as it is shown among the others. */
 export interface ConversationView {
@@ -17,6 +28,9 @@ export interface ConversationView {
   toMe: boolean
   turn?: Turn
   lastUtcMs: number
+  signal: SignalView
+  /** What who speaks has told of itself. */
+  told: { name?: string; place?: string; locator?: string }
 }
 
 /** From one character up to another, without it. */
@@ -29,30 +43,71 @@ export interface TranscriptLine {
   text: string
   /** What of it was read by what people write, and is not carried by what was received alone. */
   faint?: readonly Span[]
+  /** Where something stands in it that goes to the log. */
+  told?: readonly { what: FactField; from: number; to: number }[]
+}
+
+/** What is read out of text for the log. */
+export type FactField = 'call' | 'name' | 'place' | 'locator' | 'reportReceived'
+
+/** What was read, and what speaks for it. */
+export interface FactView {
+  value: string
+  /** How often it was read so, of how often it was sent. */
+  times: number
+  of: number
+  /** How likely it is right, from 0 to 1. */
+  sure: number
 }
 
 /** What goes to the log of the conversation in focus; what is not known is empty. */
-export interface ContactDraft {
-  call: string
-  name: string
-  place: string
-  locator: string
-  reportSent: string
-  reportReceived: string
-}
+const draftField = z.string().max(60)
+export const contactDraftSchema = z.object({
+  call: draftField,
+  name: draftField,
+  place: draftField,
+  locator: draftField,
+  reportSent: draftField,
+  reportReceived: draftField,
+})
+export type ContactDraft = z.infer<typeof contactDraftSchema>
 
 export const emptyDraft: ContactDraft = { call: '', name: '', place: '', locator: '', reportSent: '', reportReceived: '' }
+
+const DRAFT_FIELDS = ['call', 'name', 'place', 'locator', 'reportSent', 'reportReceived'] as const
+
+/** A contact that was begun and is not in the log. What comes back from where it was kept is looked at before it is believed. */
+export const unfinishedContactSchema = z.object({
+  id: z.string().max(60),
+  frequencyHz: z.number().min(0).max(6000),
+  draft: contactDraftSchema,
+  byHand: z.array(z.enum(DRAFT_FIELDS)).max(6),
+  startedUtcMs: z.number().finite(),
+  leftUtcMs: z.number().finite(),
+  /** What was said, for evidence. */
+  lines: z.array(z.object({ utcMs: z.number().finite(), mine: z.boolean(), text: z.string().max(4000) })).max(60),
+})
+export type UnfinishedContact = z.infer<typeof unfinishedContactSchema>
 
 /** The conversation in focus. */
 export interface FocusView {
   /** Undefined on a free frequency, or when it is no longer heard. */
   channel?: number
-  /** Where we send. */
+  /** Where they are. */
   frequencyHz: number
+  /** Where we send, when it is elsewhere. */
+  sendHz?: number
+  /** A clearer place near it, where others are in the way. */
+  clearHz?: number
   transcript: readonly TranscriptLine[]
   draft: ContactDraft
   /** Fields that the operator has filled in: what is read does not change them. */
   byHand: readonly (keyof ContactDraft)[]
+  facts: Partial<Record<FactField, FactView>>
+  /** What is told of their signal. */
+  signal?: SignalView & { snrDb: number }
+  /** They do not copy us: what was lost, and the words that say it again. */
+  trouble?: CopyTrouble & { again: string }
   startedUtcMs: number
   /** When it went into the log. */
   loggedUtcMs?: number
@@ -70,12 +125,35 @@ export type OverView =
       mustEndUtcMs: number
     }
 
+/** A CQ that is called again. */
+export interface CqView {
+  called: number
+  of: number
+  /** When it is called next; undefined while it goes out. */
+  nextUtcMs?: number
+}
+
 /** What PSK31 adds to the station's state. Plain data. */
 export interface Psk31State {
   /** By frequency, so that none moves under the finger. */
   conversations: readonly ConversationView[]
   focus: FocusView | undefined
   over: OverView
+  cq: CqView | undefined
+  /** When the own call went out last, and when anything did. */
+  identified: { callUtcMs?: number; sentUtcMs?: number }
+  /** Contacts that were begun and left, newest first. */
+  unfinished: readonly UnfinishedContact[]
+  /** How full the band is, by frequency, in dB over its noise. */
+  occupancy: readonly number[]
 }
 
-export const initialPsk31State: Psk31State = { conversations: [], focus: undefined, over: { phase: 'none' } }
+export const initialPsk31State: Psk31State = {
+  conversations: [],
+  focus: undefined,
+  over: { phase: 'none' },
+  cq: undefined,
+  identified: {},
+  unfinished: [],
+  occupancy: [],
+}

@@ -1,0 +1,267 @@
+import type { StoreApi } from 'zustand/vanilla'
+import { contactSchema } from '@/core/log'
+import { clearNear, copyTrouble, measuredReport, repeatPhrase, type CopyTrouble } from '@/core/psk31'
+import type { ModeHost, StartResult } from '../runner'
+import type { Conversations } from './conversations'
+import { readContact, shownLines, type SpokenLine } from './readContact'
+import { emptyDraft, type ContactDraft, type FocusView, type Psk31State, type UnfinishedContact } from './state'
+
+/** Where contacts that were begun and left are kept. */
+export interface UnfinishedContactStore {
+  load: () => readonly UnfinishedContact[]
+  save: (list: readonly UnfinishedContact[]) => unknown
+}
+
+export type FocusTarget = { channel: number } | { frequencyHz: number }
+
+/** A conversation within this of our frequency is the one in focus. */
+const SAME_HZ = 20
+const MOST_LINES = 60
+const MOST_EVIDENCE = 40
+const MOST_UNFINISHED = 12
+/** Who has not been heard for a day is another contact. */
+const UNFINISHED_KEPT_MS = 24 * 3_600_000
+/** A clearer place is looked for no further away than this: they would not find us there. */
+const CLEARER_WITHIN_HZ = 300
+
+const draftSchema = contactSchema.pick({ call: true, locator: true, name: true, place: true, reportSent: true, reportReceived: true })
+
+/** What the log would not take of it, in words: it would wait for the server for ever. */
+function draftProblem(draft: ContactDraft): string | undefined {
+  const filled = Object.fromEntries(Object.entries(draft).map(([field, value]) => [field, value || null]))
+  const issue = draftSchema.safeParse(filled).error?.issues[0]
+  return issue && `It cannot be logged: ${issue.message} (${String(issue.path[0])}).`
+}
+
+/** The conversation in focus: what was said in it, what is known, and those that were left in the middle. */
+export class FocusKeeper {
+  /** Own lines, and lines of before it was left. */
+  private ownLines: readonly SpokenLine[] = []
+  private earlierLines: readonly SpokenLine[] = []
+  /** The channels it was heard on: after a long over of ours it may be counted anew. */
+  private channels: readonly number[] = []
+  /** Whether we go where they go. Where we called they come to us. */
+  private follows = false
+
+  constructor(
+    private readonly host: ModeHost,
+    private readonly state: StoreApi<Psk31State>,
+    private readonly conversations: Conversations,
+    private readonly store: UnfinishedContactStore,
+  ) {}
+
+  /** Conversations that are not forgotten. */
+  get kept(): readonly number[] {
+    return this.channels
+  }
+
+  private get view(): FocusView | undefined {
+    return this.state.getState().focus
+  }
+
+  restart(): void {
+    this.empty()
+    const nowUtcMs = this.host.clock.nowUtcMs()
+    const unfinished = this.store.load().filter(({ leftUtcMs }) => Math.abs(nowUtcMs - leftUtcMs) < UNFINISHED_KEPT_MS)
+    this.state.setState({ unfinished })
+  }
+
+  private empty(): void {
+    this.ownLines = []
+    this.earlierLines = []
+    this.channels = []
+    this.follows = false
+  }
+
+  /** Puts a conversation in focus, or a free frequency. What was typed for another one is not taken along. */
+  take(target: FocusTarget): StartResult {
+    const channel = 'channel' in target ? target.channel : this.conversations.at(target.frequencyHz, SAME_HZ)
+    const frequencyHz =
+      channel === undefined ? ('frequencyHz' in target ? target.frequencyHz : undefined) : this.conversations.frequencyOf(channel)
+    if (frequencyHz === undefined) return { ok: false, why: 'That conversation is no longer heard.', need: 'start' }
+    this.leave()
+    const call = channel === undefined ? undefined : this.conversations.callIn(channel)
+    this.begin(frequencyHz, channel, { ...emptyDraft, ...(call && { call }) })
+    return { ok: true }
+  }
+
+  private begin(frequencyHz: number, channel: number | undefined, draft: ContactDraft): void {
+    this.channels = channel === undefined ? [] : [channel]
+    this.follows = channel !== undefined
+    const focus: FocusView = {
+      ...{ frequencyHz: Math.round(frequencyHz), transcript: [], draft, byHand: [], facts: {} },
+      startedUtcMs: this.host.clock.nowUtcMs(),
+      ...(channel !== undefined && { channel }),
+    }
+    this.state.setState({ focus })
+    this.follow()
+  }
+
+  /** Leaves it; a contact that was begun is kept. */
+  leave(): void {
+    const { view } = this
+    if (view && this.ownLines.length + this.earlierLines.filter((line) => line.mine).length > 0 && view.loggedUtcMs === undefined)
+      this.keep(view)
+    this.empty()
+    this.state.setState({ focus: undefined })
+  }
+
+  private keep(view: FocusView): void {
+    const { draft, byHand, frequencyHz, startedUtcMs, transcript } = view
+    const lines = transcript.map(({ utcMs, mine, text }) => ({ utcMs, mine, text }))
+    const one = {
+      id: this.host.newId(),
+      draft,
+      byHand: [...byHand],
+      frequencyHz,
+      startedUtcMs,
+      leftUtcMs: this.host.clock.nowUtcMs(),
+      lines,
+    }
+    const others = this.state.getState().unfinished.filter((other) => draft.call === '' || other.draft.call !== draft.call)
+    this.keepAll([one, ...others].slice(0, MOST_UNFINISHED))
+  }
+
+  private keepAll(unfinished: readonly UnfinishedContact[]): void {
+    this.state.setState({ unfinished })
+    this.store.save(unfinished)
+  }
+
+  /** Takes one up again that was left, where they are now if they are heard. */
+  resume(id: string): StartResult {
+    const one = this.state.getState().unfinished.find((other) => other.id === id)
+    if (!one) return { ok: false, why: 'That contact is no longer kept.', need: 'start' }
+    this.leave()
+    const channel = this.conversations.ofCall(one.draft.call) ?? this.conversations.at(one.frequencyHz, SAME_HZ)
+    const frequencyHz = channel === undefined ? one.frequencyHz : this.conversations.frequencyOf(channel)!
+    this.drop(id)
+    this.earlierLines = one.lines
+    this.begin(frequencyHz, channel, one.draft)
+    this.state.setState({ focus: { ...this.view!, byHand: one.byHand, startedUtcMs: one.startedUtcMs } })
+    this.follow()
+    return { ok: true }
+  }
+
+  drop(id: string): void {
+    this.keepAll(this.state.getState().unfinished.filter((one) => one.id !== id))
+  }
+
+  /** The operator fills in what is known of the other one. */
+  fill(change: Partial<ContactDraft>): void {
+    const { view } = this
+    if (!view) return
+    const byHand = [...new Set([...view.byHand, ...(Object.keys(change) as (keyof ContactDraft)[])])]
+    this.state.setState({ focus: { ...view, draft: { ...view.draft, ...change }, byHand } })
+  }
+
+  /** Sends elsewhere than they are, or where they are again. */
+  split(sendHz: number | undefined): void {
+    const { view } = this
+    if (!view) return
+    const { sendHz: _, ...rest } = view
+    this.state.setState({ focus: { ...rest, ...(sendHz !== undefined && { sendHz: Math.round(sendHz) }) } })
+  }
+
+  /** What we sent. */
+  said(line: SpokenLine): void {
+    this.ownLines = [...this.ownLines, line].slice(-MOST_LINES)
+    const { view } = this
+    // A report that was given stays as it was given.
+    if (
+      view &&
+      !view.byHand.includes('reportSent') &&
+      line.text.toUpperCase().includes(view.draft.reportSent.toUpperCase()) &&
+      view.draft.reportSent
+    )
+      this.fill({ reportSent: view.draft.reportSent })
+    this.follow()
+  }
+
+  /** What was heard of the one in focus goes into its transcript and its draft. */
+  follow(): void {
+    const { view } = this
+    if (!view) return
+    const heard = this.conversations.at(view.frequencyHz, SAME_HZ)
+    if (heard !== undefined && !this.channels.includes(heard)) this.channels = [...this.channels, heard]
+    const channel = heard ?? this.channels.at(-1)
+    const theirs = this.channels.flatMap((one) => this.conversations.lines(one))
+    const fromBefore = this.earlierLines.filter((line) => !theirs.some((other) => other.utcMs === line.utcMs))
+    const lines = [...fromBefore, ...theirs, ...this.ownLines].sort((a, b) => a.utcMs - b.utcMs).slice(-MOST_LINES)
+    const ownCall = this.host.profile().call
+    const { draft, facts, told } = readContact(view.draft, view.byHand, lines, ownCall)
+    const signal = channel === undefined ? undefined : this.conversations.signalOf(channel)
+    const frequencyHz =
+      this.follows && heard !== undefined && this.state.getState().over.phase === 'none'
+        ? this.conversations.frequencyOf(heard)!
+        : view.frequencyHz
+    const { channel: _channel, trouble: _trouble, clearHz: _clear, signal: _signal, ...rest } = view
+    const report = view.byHand.includes('reportSent') ? draft.reportSent : this.reportFor(channel)
+    const trouble = this.troubleIn(lines, { ...draft, reportSent: report })
+    this.state.setState({
+      focus: {
+        ...rest,
+        ...{ frequencyHz: Math.round(frequencyHz), transcript: shownLines(lines, told), draft: { ...draft, reportSent: report }, facts },
+        ...(channel !== undefined && { channel }),
+        ...(signal && { signal }),
+        ...(trouble && { trouble, ...this.clearer(frequencyHz, heard !== undefined) }),
+      },
+    })
+  }
+
+  /** Where it is clearer, if somebody is in the way of what they should copy. */
+  private clearer(frequencyHz: number, theirs: boolean): { clearHz?: number } {
+    const clearHz = clearNear(this.state.getState().occupancy, frequencyHz, { withinHz: CLEARER_WITHIN_HZ, theirs })
+    return clearHz === undefined ? {} : { clearHz }
+  }
+
+  /** A report from what is measured of them; the usual one until they are heard. */
+  private reportFor(channel: number | undefined): string {
+    const { reports } = this.host.profile().modes.psk31
+    const signal = channel === undefined ? undefined : this.conversations.signalOf(channel)
+    if (channel === undefined || !signal) return reports === 'rst' ? '599' : '9599'
+    const sure = this.conversations.surenessOf(channel)
+    return measuredReport(reports, { snrDb: signal.snrDb, sure, ...(signal.linearity && { linearity: signal.linearity }) })
+  }
+
+  /** Whether they have said since our last words that they do not copy us. */
+  private troubleIn(lines: readonly SpokenLine[], draft: ContactDraft): (CopyTrouble & { again: string }) | undefined {
+    const last = lines.findLastIndex((line) => line.mine)
+    const { call: me, operatorName, place, locator } = this.host.profile()
+    if (last < 0 || me === '') return undefined
+    const text = lines
+      .slice(last + 1)
+      .map((line) => line.text)
+      .join('\n')
+    const trouble = copyTrouble(text, me)
+    if (!trouble) return undefined
+    const own = { name: operatorName.split(' ')[0] ?? '', place, locator, report: draft.reportSent }
+    return { ...trouble, again: repeatPhrase(trouble.lost, { me, them: draft.call, ...own }) }
+  }
+
+  /** Puts the contact into the log. @returns what is still missing, when it cannot be kept */
+  log(): { ok: true } | { ok: false; why: string } {
+    const { view } = this
+    if (!view || !view.draft.call) return { ok: false, why: 'Whose contact is it? Fill in the call.' }
+    if (view.loggedUtcMs !== undefined) return { ok: false, why: 'It is in the log already: change it there.' }
+    const { call, name, place, locator, reportSent, reportReceived } = view.draft
+    const wrong = draftProblem(view.draft)
+    if (wrong) return { ok: false, why: wrong }
+    const nowUtcMs = this.host.clock.nowUtcMs()
+    // It began with the first that was sent, and ended with the last that was said.
+    const startedUtcMs = view.transcript.find((line) => line.mine)?.utcMs ?? view.startedUtcMs
+    const endedUtcMs = Math.max(startedUtcMs, view.transcript.at(-1)?.utcMs ?? nowUtcMs)
+    this.host.contacts.made({
+      ...{ mode: 'psk31', call, startedUtcMs, endedUtcMs, audioOffsetHz: view.frequencyHz },
+      ...(name && { name }),
+      ...(place && { place }),
+      ...(locator && { locator }),
+      ...(reportSent && { reportSent }),
+      ...(reportReceived && { reportReceived }),
+      evidence: view.transcript.slice(-MOST_EVIDENCE).map(({ utcMs, mine, text }) => ({
+        ...{ utcMs, direction: mine ? ('sent' as const) : ('heard' as const), text: text.slice(0, 200), frequencyHz: view.frequencyHz },
+      })),
+    })
+    this.state.setState({ focus: { ...view, loggedUtcMs: nowUtcMs } })
+    return { ok: true }
+  }
+}
