@@ -11,7 +11,8 @@ export const metadata: Metadata = {
   title: { default: 'Zeptik', template: '%s · Zeptik' },
   description: 'A portable digital station for FT8, PSK31 and packet.',
 }
-export const viewport: Viewport = { width: 'device-width', initialScale: 1 }
+// With a keyboard on the screen what is typed into stays in view.
+export const viewport: Viewport = { width: 'device-width', initialScale: 1, interactiveWidget: 'resizes-content' }
 
 export default function Layout({ children }: { children: ReactNode }) {
   return (

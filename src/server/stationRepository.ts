@@ -1,4 +1,4 @@
-import { and, eq, gte, isNotNull, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, gte, ilike, isNotNull, lt, or, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import {
   defaultSettings,
@@ -6,6 +6,8 @@ import {
   settingsSchema,
   type HeardQuery,
   type HeardSummary,
+  type HeardText,
+  type HeardTextQuery,
   type Profile,
   type Settings,
   type Station,
@@ -98,4 +100,29 @@ export async function summariseHeard(database: Database, { from, practice }: Hea
     .orderBy(sql`max(${heard.startUtcMs}) desc`)
     .limit(MOST_ON_MAP)
   return rows.flatMap(({ call, locator: told, ...row }) => (call && told ? [{ call, locator: told, ...row }] : []))
+}
+
+/** Of what was found, the newest; a file holds more. */
+const MOST_FOUND = 100
+const MOST_IN_FILE = 50_000
+
+/** Finds what was heard by a part of its text or of its call; newest first. */
+export async function searchHeard(database: Database, { from, mode, practice, words, as }: HeardTextQuery): Promise<HeardText[]> {
+  const pattern = `%${words.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
+  return database
+    .select({
+      ...{ mode: heard.mode, startUtcMs: heard.startUtcMs, text: heard.text },
+      ...{ call: heard.call, snrDb: heard.snrDb, audioOffsetHz: heard.audioOffsetHz },
+    })
+    .from(heard)
+    .where(
+      and(
+        gte(heard.startUtcMs, from),
+        eq(heard.mode, mode),
+        practice ? eq(heard.source, 'practice') : sql`${heard.source} <> 'practice'`,
+        words === '' ? undefined : or(ilike(heard.text, pattern), ilike(heard.call, pattern)),
+      ),
+    )
+    .orderBy(desc(heard.startUtcMs))
+    .limit(as === 'file' ? MOST_IN_FILE : MOST_FOUND)
 }

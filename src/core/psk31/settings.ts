@@ -16,10 +16,12 @@ export const psk31SettingsSchema = z.object({
   /** Radio, power and antenna, as they are told on the air. */
   gear: z.string().trim().max(80).default(''),
   /** How often the own call must go out, in minutes, by the rules where one is. */
-  identifyEveryMin: z.int().min(1).max(60).default(10),
+  identifyEveryMin: z.int('Minutes are a whole number').min(1, 'At least one minute').max(60, 'At most 60 minutes').default(10),
   /** Pause after a CQ, and how many are called before it waits for the operator. */
-  cqPauseS: z.int().min(3).max(60).default(10),
-  cqTries: z.int().min(1).max(10).default(3),
+  cqPauseS: z.int('A pause is a whole number of seconds').min(3, 'A pause of 3 s at least').max(60, 'A pause of 60 s at most').default(10),
+  cqTries: z.int('Calls are a whole number').min(1, 'At least one call').max(10, 'At most ten calls').default(3),
+  /** Without a licence or a transmitter: no controls for sending stand in the way. */
+  listenOnly: z.boolean().default(false),
 })
 export type Psk31Settings = z.infer<typeof psk31SettingsSchema>
 

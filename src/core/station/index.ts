@@ -9,4 +9,13 @@ export {
   type Settings,
   type Station,
 } from './station'
-export { heardQuerySchema, heardSummarySchema, type HeardQuery, type HeardSummary } from './heardSummary'
+export {
+  heardQuerySchema,
+  heardSummarySchema,
+  heardTextQuerySchema,
+  heardTextSchema,
+  type HeardQuery,
+  type HeardSummary,
+  type HeardText,
+  type HeardTextQuery,
+} from './heardSummary'

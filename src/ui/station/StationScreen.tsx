@@ -12,6 +12,7 @@ import { formatUtcDate } from '../parts/formats'
 import { FormChoice, FormText } from '../parts/formFields'
 import { Caution, Page, Panel, panelStyles } from '../parts/Panel'
 import { useFormDraft } from '../parts/useFormDraft'
+import { Psk31Panel } from './Psk31Panel'
 import { stationFormSchema, toForm, type StationForm } from './stationForm'
 
 /** Who operates, from where, with what. */
@@ -66,16 +67,7 @@ function StationFields({ saved }: { saved: Station }) {
           </Panel>
           <TransmitPanel />
           <Ft8Panel />
-          <Panel title="PSK31">
-            <div className={panelStyles.grid}>
-              <FormChoice<StationForm>
-                name="modes.psk31.reports"
-                label="Reports"
-                help="What you give to begin with; you can change each one"
-                options={{ rst: 'RST, such as 599', rsq: 'RSQ, such as 9579' }}
-              />
-            </div>
-          </Panel>
+          <Psk31Panel />
           <div className={panelStyles.saveBar}>
             <Button type="submit" variant="contained" size="large">
               Save the station

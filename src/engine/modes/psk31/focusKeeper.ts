@@ -63,7 +63,7 @@ export class FocusKeeper {
     this.empty()
     const nowUtcMs = this.host.clock.nowUtcMs()
     const unfinished = this.store.load().filter(({ leftUtcMs }) => Math.abs(nowUtcMs - leftUtcMs) < UNFINISHED_KEPT_MS)
-    this.state.setState({ unfinished })
+    this.state.setState({ begun: unfinished })
   }
 
   private empty(): void {
@@ -118,18 +118,18 @@ export class FocusKeeper {
       leftUtcMs: this.host.clock.nowUtcMs(),
       lines,
     }
-    const others = this.state.getState().unfinished.filter((other) => draft.call === '' || other.draft.call !== draft.call)
+    const others = this.state.getState().begun.filter((other) => draft.call === '' || other.draft.call !== draft.call)
     this.keepAll([one, ...others].slice(0, MOST_UNFINISHED))
   }
 
   private keepAll(unfinished: readonly UnfinishedContact[]): void {
-    this.state.setState({ unfinished })
+    this.state.setState({ begun: unfinished })
     this.store.save(unfinished)
   }
 
   /** Takes one up again that was left, where they are now if they are heard. */
   resume(id: string): StartResult {
-    const one = this.state.getState().unfinished.find((other) => other.id === id)
+    const one = this.state.getState().begun.find((other) => other.id === id)
     if (!one) return { ok: false, why: 'That contact is no longer kept.', need: 'start' }
     this.leave()
     const channel = this.conversations.ofCall(one.draft.call) ?? this.conversations.at(one.frequencyHz, SAME_HZ)
@@ -143,7 +143,7 @@ export class FocusKeeper {
   }
 
   drop(id: string): void {
-    this.keepAll(this.state.getState().unfinished.filter((one) => one.id !== id))
+    this.keepAll(this.state.getState().begun.filter((one) => one.id !== id))
   }
 
   /** The operator fills in what is known of the other one. */

@@ -116,21 +116,21 @@ describe('a contact that was begun', () => {
     s.runner.focus({ channel: 1 })
     // Only listened to.
     s.runner.leaveFocus()
-    expect(s.state().unfinished).toEqual([])
+    expect(s.state().begun).toEqual([])
     s.runner.focus({ channel: 1 })
     s.runner.say('Q2LMN Q2LMN de Q5RVR Q5RVR k', true)
     await sendOut(s)
     s.runner.fill({ name: 'Isa' })
     s.runner.focus({ frequencyHz: 2500 })
-    expect(s.state().unfinished).toMatchObject([{ frequencyHz: 1000, draft: { call: 'Q2LMN', name: 'Isa' }, byHand: ['name'] }])
-    expect(s.unfinished()).toEqual(s.state().unfinished)
+    expect(s.state().begun).toMatchObject([{ frequencyHz: 1000, draft: { call: 'Q2LMN', name: 'Isa' }, byHand: ['name'] }])
+    expect(s.unfinished()).toEqual(s.state().begun)
 
     await s.hear(silence(70))
     await s.hear(signal('Q5RVR de Q2LMN Q2LMN = ur rst 559 559 k', 1180))
     await s.hear(silence(1))
-    const { id } = s.state().unfinished[0]!
+    const { id } = s.state().begun[0]!
     expect(s.runner.resume(id)).toEqual({ ok: true })
-    expect(s.state().unfinished).toEqual([])
+    expect(s.state().begun).toEqual([])
     expect(s.state().focus).toMatchObject({
       frequencyHz: 1180,
       draft: { call: 'Q2LMN', name: 'Isa', reportReceived: '559' },
@@ -140,11 +140,11 @@ describe('a contact that was begun', () => {
     expect(s.runner.resume(id)).toMatchObject({ ok: false, why: expect.stringMatching(/no longer kept/) })
     // Left again, it is kept again with all that was said, and comes back with the page.
     s.runner.leaveFocus()
-    expect(s.state().unfinished[0]!.lines).toHaveLength(3)
+    expect(s.state().begun[0]!.lines).toHaveLength(3)
     s.runner.restart('practice')
-    expect(s.state().unfinished).toHaveLength(1)
-    s.runner.dropUnfinished(s.state().unfinished[0]!.id)
-    expect([s.state().unfinished, s.unfinished()]).toEqual([[], []])
+    expect(s.state().begun).toHaveLength(1)
+    s.runner.dropUnfinished(s.state().begun[0]!.id)
+    expect([s.state().begun, s.unfinished()]).toEqual([[], []])
     // What is in the log is not unfinished.
     s.runner.focus({ frequencyHz: 2000 })
     s.runner.fill({ call: 'Q7ABC' })
@@ -152,7 +152,7 @@ describe('a contact that was begun', () => {
     await sendOut(s)
     expect(s.runner.log()).toEqual({ ok: true })
     s.runner.leaveFocus()
-    expect(s.state().unfinished).toEqual([])
+    expect(s.state().begun).toEqual([])
   }, 60_000)
 })
 

@@ -143,7 +143,7 @@ export interface Psk31State {
   /** When the own call went out last, and when anything did. */
   identified: { callUtcMs?: number; sentUtcMs?: number }
   /** Contacts that were begun and left, newest first. */
-  unfinished: readonly UnfinishedContact[]
+  begun: readonly UnfinishedContact[]
   /** How full the band is, by frequency, in dB over its noise. */
   occupancy: readonly number[]
 }
@@ -154,6 +154,6 @@ export const initialPsk31State: Psk31State = {
   over: { phase: 'none' },
   cq: undefined,
   identified: {},
-  unfinished: [],
+  begun: [],
   occupancy: [],
 }

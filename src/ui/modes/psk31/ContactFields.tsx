@@ -1,7 +1,8 @@
 'use client'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
-import type { ContactDraft, FocusView } from '@/engine/modes/psk31/state'
+import { FILLED_SURE } from '@/core/psk31'
+import type { ContactDraft, FactField, FocusView } from '@/engine/modes/psk31/state'
 import { useLive } from '../../live/StationProvider'
 import { formatUtc } from '../../parts/formats'
 import styles from './Ribbons.module.css'
@@ -9,40 +10,59 @@ import styles from './Ribbons.module.css'
 const FIELDS: readonly { name: keyof ContactDraft; label: string; capitals?: boolean }[] = [
   { name: 'call', label: 'Call', capitals: true },
   { name: 'name', label: 'Name' },
-  { name: 'reportSent', label: 'Report sent' },
-  { name: 'reportReceived', label: 'Report received' },
-  { name: 'locator', label: 'Locator', capitals: true },
   { name: 'place', label: 'Place' },
+  { name: 'reportSent', label: 'Report given' },
+  { name: 'reportReceived', label: 'Report got' },
+  { name: 'locator', label: 'Locator', capitals: true },
 ]
 
-/** What goes into the log: filled from what was read, until the operator says otherwise. */
-export function ContactFields({ focus, onRefused }: { focus: FocusView; onRefused: (why: string) => void }) {
+interface ContactFieldsProps {
+  focus: FocusView
+  /** Who only listens logs nothing. */
+  listenOnly: boolean
+  onRefused: (why: string) => void
+}
+
+/** What goes into the log: filled from what was read, with what speaks for it, until the operator says otherwise. */
+export function ContactFields({ focus, listenOnly, onRefused }: ContactFieldsProps) {
   const { station } = useLive()
-  const { draft, loggedUtcMs, byHand } = focus
+  const { draft, loggedUtcMs, facts } = focus
   const log = async () => {
     const done = await station?.do({ type: 'psk31.log' })
     if (done && !done.ok) onRefused(done.why)
   }
+  const fill = (change: Partial<ContactDraft>) => void station?.do({ type: 'psk31.fill', change })
   return (
     <div className={styles.fields}>
-      {FIELDS.map(({ name, label, capitals }) => (
+      {FIELDS.filter(({ name }) => !listenOnly || (name !== 'reportSent' && name !== 'reportReceived')).map(({ name, label, capitals }) => (
         <TextField
           key={name}
           size="small"
-          label={byHand.includes(name) || !draft[name] || name === 'reportSent' ? label : `${label}, read`}
+          label={label}
           value={draft[name]}
-          onChange={(e) =>
-            void station?.do({ type: 'psk31.fill', change: { [name]: capitals ? e.target.value.toUpperCase() : e.target.value } })
-          }
+          helperText={evidence(name, focus)}
+          onChange={(e) => fill({ [name]: capitals ? e.target.value.toUpperCase() : e.target.value })}
           slotProps={{
             inputLabel: { shrink: true },
+            formHelperText: { sx: { mx: 0.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' } },
             htmlInput: { spellCheck: false, maxLength: 60, ...(capitals && { autoCapitalize: 'characters' }) },
           }}
         />
       ))}
-      <Button variant="contained" disabled={!draft.call || loggedUtcMs !== undefined} onClick={() => void log()}>
-        Log it
-      </Button>
+      {FIELDS.flatMap(({ name, label }) => {
+        const fact = name === 'reportSent' ? undefined : facts[name as FactField]
+        if (!fact || fact.sure >= FILLED_SURE || draft[name] || listenOnly) return []
+        return (
+          <Button key={name} variant="text" onClick={() => fill({ [name]: fact.value })}>
+            {label} {fact.value}? Take it
+          </Button>
+        )
+      })}
+      {!listenOnly && (
+        <Button variant="contained" disabled={!draft.call || loggedUtcMs !== undefined} onClick={() => void log()}>
+          Log it
+        </Button>
+      )}
       {loggedUtcMs !== undefined && (
         <span role="status" className={styles.logged}>
           In the log since {formatUtc(loggedUtcMs)}.
@@ -50,4 +70,14 @@ export function ContactFields({ focus, onRefused }: { focus: FocusView; onRefuse
       )}
     </div>
   )
+}
+
+/** What speaks for a field: who filled it in, or how often it was read so. */
+function evidence(name: keyof ContactDraft, { draft, byHand, facts }: FocusView): string {
+  if (byHand.includes(name)) return draft[name] ? 'yours' : ''
+  if (name === 'reportSent') return 'as measured'
+  const fact = facts[name]
+  if (!fact) return ''
+  const read = fact.of > 1 ? `read ${fact.times} of ${fact.of} times` : 'read once'
+  return fact.sure >= FILLED_SURE && draft[name] === fact.value ? read : `perhaps ${fact.value}`
 }

@@ -1,26 +1,25 @@
 'use client'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef } from 'react'
+import Link from 'next/link'
 import Button from '@mui/material/Button'
-import TextField from '@mui/material/TextField'
-import { fillPhrase, USUAL_PHRASES, type Known } from '@/core/psk31'
+import { signalWords } from '@/core/psk31'
+import { allocationOf } from '@/core/place'
 import type { FocusView, OverView, Span, TranscriptLine } from '@/engine/modes/psk31/state'
-import { useLive, usePsk31 } from '../../live/StationProvider'
+import { useLive, usePsk31, useStation } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
+import { download } from '../../parts/download'
 import { FirstCheck } from '../../parts/FirstCheck'
-import { formatUtc } from '../../parts/formats'
+import { formatAge, formatDistance, formatSigned, formatUtc, pathBetween } from '../../parts/formats'
 import { Refusal } from '../Refusal'
-import type { useAttempt } from '../useAttempt'
+import { Compose, type Trying } from './Compose'
 import { ContactFields } from './ContactFields'
 import { HeardText } from './HeardText'
+import { TroubleCard } from './TroubleCard'
 import styles from './Ribbons.module.css'
-
-type Trying = ReturnType<typeof useAttempt>
 
 /** The conversation in focus: what was said, what is known, and what is sent. */
 export function FocusPanel({ trying, practice }: { trying: Trying; practice: boolean }) {
-  const { station } = useLive()
   const focus = usePsk31((s) => s.focus)
-  const over = usePsk31((s) => s.over)
   return (
     <section className={styles.card} aria-label="In focus" data-acting={focus !== undefined || trying.pending !== undefined}>
       <Refusal refusal={trying.refusal} onClose={() => trying.setRefusal(undefined)} />
@@ -29,27 +28,153 @@ export function FocusPanel({ trying, practice }: { trying: Trying; practice: boo
           <FirstCheck what={trying.pending} practice={practice} onChecked={trying.checked} onNotNow={trying.notNow} />
         </div>
       ) : focus ? (
-        <>
-          <div className={styles.cardHead}>
-            <h2>
-              {focus.draft.call || 'No call yet'} <span className="muted">at {focus.frequencyHz} Hz</span>
-            </h2>
-            <Button variant="outlined" disabled={over.phase !== 'none'} onClick={() => void station?.do({ type: 'psk31.leave' })}>
-              Leave it
-            </Button>
-          </div>
-          <ContactFields focus={focus} onRefused={(why) => trying.setRefusal({ why, need: '' })} />
-          <Transcript focus={focus} over={over} />
-          <Compose key={focus.startedUtcMs} focus={focus} over={over} trying={trying} />
-        </>
+        <InFocus focus={focus} trying={trying} />
       ) : (
-        <div className={styles.empty}>
-          <h2>Nothing in focus</h2>
-          <p>Touch a ribbon to follow one conversation, or a free place on the scale to call there yourself.</p>
-        </div>
+        <NothingInFocus trying={trying} />
       )}
     </section>
   )
+}
+
+function InFocus({ focus, trying }: { focus: FocusView; trying: Trying }) {
+  const { station, profile } = useLive()
+  const over = usePsk31((s) => s.over)
+  const cq = usePsk31((s) => s.cq)
+  const before = useStation((s) => s.worked[focus.draft.call])
+  const { call, locator, modes } = profile.station
+  const listenOnly = modes.psk31.listenOnly || call === ''
+  const theirLocator = focus.draft.locator || (before?.find((one) => one.locator)?.locator ?? undefined)
+  const { distanceUnit } = profile.settings
+  const send = (sendHz: number | undefined) => void station?.do({ type: 'psk31.split', ...(sendHz !== undefined && { sendHz }) })
+  return (
+    <>
+      <div className={styles.cardHead}>
+        <h2>
+          {focus.draft.call || 'No call yet'} <span className="muted">at {focus.frequencyHz} Hz</span>
+        </h2>
+        <div className={styles.headActions}>
+          {!listenOnly && focus.sendHz !== undefined && (
+            <Button variant="outlined" disabled={over.phase !== 'none'} onClick={() => send(undefined)}>
+              Sending at {focus.sendHz} Hz: go back to them
+            </Button>
+          )}
+          <Button variant="outlined" disabled={focus.transcript.length === 0} onClick={() => saveText(focus)}>
+            Save text
+          </Button>
+          <Button
+            variant="outlined"
+            disabled={over.phase !== 'none' || cq !== undefined}
+            onClick={() => void station?.do({ type: 'psk31.leave' })}
+          >
+            Leave it
+          </Button>
+        </div>
+      </div>
+      <About focus={focus} theirLocator={theirLocator} />
+      <ContactFields focus={focus} listenOnly={listenOnly} onRefused={(why) => trying.setRefusal({ why, need: '' })} />
+      <Transcript focus={focus} over={over} />
+      {listenOnly ? (
+        <p className={styles.listening}>
+          {call === '' ? (
+            <>
+              You are listening. To send, <Link href="/station">fill in your call and confirm your licence</Link>.
+            </>
+          ) : (
+            <>
+              You only listen, as <Link href="/station">set for your station</Link>.
+            </>
+          )}
+        </p>
+      ) : (
+        <>
+          <TroubleCard
+            {...{ focus, theirLocator, ownLocator: locator, unit: distanceUnit, disabled: over.phase !== 'none' }}
+            onSay={(words) => void trying.attempt('Say it again', { type: 'psk31.say', text: words, ends: true })}
+            onMove={send}
+          />
+          <Compose key={focus.startedUtcMs} focus={focus} over={over} trying={trying} />
+        </>
+      )}
+    </>
+  )
+}
+
+/** Where they are, whether they were worked before, and what is told of their signal. */
+function About({ focus, theirLocator }: { focus: FocusView; theirLocator: string | undefined }) {
+  const { profile } = useLive()
+  const before = useStation((s) => s.worked[focus.draft.call])
+  const { draft, signal } = focus
+  const path = pathBetween(profile.station.locator, theirLocator)
+  const known = before?.find((one) => one.name)?.name
+  const facts = [
+    draft.call && allocationOf(draft.call),
+    path &&
+      `${formatDistance(path.distanceKm, profile.settings.distanceUnit)}, ${String(Math.round(path.bearingDeg) % 360).padStart(3, '0')}°`,
+    before && before.length > 0 && `worked before${known && !draft.name ? `: ${known}` : ''}`,
+  ].filter(Boolean)
+  const words = signal ? signalWords(signal) : []
+  if (facts.length === 0 && !signal) return null
+  return (
+    <div className={styles.about}>
+      {facts.length > 0 && <span>{facts.join(' · ')}</span>}
+      {signal && (
+        <span>
+          <strong>{formatSigned(signal.snrDb)} dB</strong>
+          {words.map(({ words: one, bad }) => (
+            <span key={one} data-bad={bad}>
+              {' · '}
+              {one}
+            </span>
+          ))}
+        </span>
+      )}
+    </div>
+  )
+}
+
+/** Nothing is in focus: what to do, and contacts that were begun. */
+function NothingInFocus({ trying }: { trying: Trying }) {
+  const { station } = useLive()
+  const unfinished = usePsk31((s) => s.begun)
+  const now = useNow(10_000)
+  const resume = async (id: string) => {
+    const done = await station?.do({ type: 'psk31.resume', id })
+    if (done && !done.ok) trying.setRefusal({ why: done.why, need: '' })
+  }
+  return (
+    <div className={styles.empty}>
+      <h2>Nothing in focus</h2>
+      <p>Touch a ribbon to follow one conversation, or a free place on the scale to call there yourself.</p>
+      {unfinished.length > 0 && (
+        <>
+          <h3>Begun and not in the log</h3>
+          <ul className={styles.unfinished}>
+            {unfinished.map((one) => (
+              <li key={one.id}>
+                <span>
+                  <strong className="mono">{one.draft.call || 'no call'}</strong>{' '}
+                  <span className="muted">
+                    {one.draft.name} at {one.frequencyHz} Hz, left {now === undefined ? '' : formatAge(now - one.leftUtcMs)}
+                  </span>
+                </span>
+                <Button variant="outlined" onClick={() => void resume(one.id)}>
+                  Take up {one.draft.call}
+                </Button>
+                <Button variant="text" onClick={() => void station?.do({ type: 'psk31.drop', id: one.id })}>
+                  Drop {one.draft.call}
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  )
+}
+
+function saveText({ transcript, draft, frequencyHz }: FocusView): void {
+  const lines = transcript.map(({ utcMs, mine, text }) => `${formatUtc(utcMs)} ${mine ? 'sent    ' : 'received'} ${text.trim()}\n`)
+  download(`${draft.call || `${frequencyHz} Hz`}.txt`, lines.join(''), 'text/plain')
 }
 
 function Transcript({ focus, over }: { focus: FocusView; over: OverView }) {
@@ -87,104 +212,12 @@ function Transcript({ focus, over }: { focus: FocusView; over: OverView }) {
 }
 
 /** A line without the spaces about it. */
-function trimmed({ text, faint }: TranscriptLine) {
+function trimmed({ text, faint, told }: TranscriptLine) {
   const cut = text.length - text.trimStart().length
-  return { text: text.trim(), faint: faint?.map(([from, to]): Span => [Math.max(0, from - cut), Math.max(0, to - cut)]) }
-}
-
-/** Phrases filled from what is known, and typing that goes out as it is typed. */
-function Compose({ focus, over, trying }: { focus: FocusView; over: OverView; trying: Trying }) {
-  const { station, profile } = useLive()
-  const [text, setText] = useState('')
-  const sending = over.phase !== 'none'
-  const { call, operatorName, locator, place } = profile.station
-  const known: Known = {
-    ...{ me: call, them: focus.draft.call, myName: operatorName.split(' ')[0] ?? '', theirName: focus.draft.name },
-    ...{ myLocator: locator, myPlace: place, report: focus.draft.reportSent },
+  const moved = (place: number) => Math.max(0, place - cut)
+  return {
+    text: text.trim(),
+    faint: faint?.map(([from, to]): Span => [moved(from), moved(to)]),
+    told: told?.map(({ what, from, to }) => ({ what, from: moved(from), to: moved(to) })),
   }
-  const phrases = [...USUAL_PHRASES, ...profile.station.modes.psk31.phrases.map((phrase) => ({ ...phrase, ends: false }))]
-  const send = async (words: string, ends: boolean) => {
-    if (!words && !ends) return
-    if (await trying.attempt('Send it', { type: 'psk31.say', text: words, ends })) setText('')
-  }
-  // While an over is on, what is typed joins it word by word.
-  const typed = (value: string) => {
-    setText(value)
-    const cut = value.lastIndexOf(' ') + 1
-    if (over.phase !== 'sending' || cut === 0) return
-    setText(value.slice(cut))
-    void station?.do({ type: 'psk31.say', text: value.slice(0, cut), ends: false })
-  }
-  return (
-    <div className={styles.compose}>
-      <div className={styles.phrases} role="group" aria-label="Phrases">
-        {phrases.map((phrase) => {
-          const filled = fillPhrase(phrase.text, known)
-          return (
-            <Button
-              key={phrase.label}
-              variant="outlined"
-              disabled={filled.missing.length > 0 || over.phase === 'ending'}
-              title={filled.missing.length > 0 ? `Not known: ${filled.missing.join(', ')}` : filled.text}
-              onClick={() => setText((before) => (before ? `${before.trimEnd()} ${filled.text}` : filled.text))}
-            >
-              {phrase.label}
-            </Button>
-          )
-        })}
-      </div>
-      <TextField
-        multiline
-        minRows={2}
-        maxRows={4}
-        label={sending ? 'Type on: each word goes out as it is finished' : 'What to send'}
-        value={text}
-        disabled={over.phase === 'ending'}
-        onChange={(e) => typed(e.target.value)}
-        slotProps={{ htmlInput: { className: 'mono', spellCheck: false, autoCapitalize: 'none' } }}
-        fullWidth
-      />
-      <div className={styles.actions}>
-        {sending ? (
-          <>
-            <Button variant="contained" size="large" disabled={over.phase === 'ending'} onClick={() => void send(text, true)}>
-              {text ? 'Send it and end the over' : 'End the over'}
-            </Button>
-            <Button
-              variant="outlined"
-              size="large"
-              disabled={over.waiting.length === 0}
-              onClick={() => void station?.do({ type: 'psk31.takeBack' })}
-            >
-              Take back what waits
-            </Button>
-            <Left mustEndUtcMs={over.mustEndUtcMs} />
-          </>
-        ) : (
-          <>
-            <Button variant="contained" size="large" disabled={!text.trim()} onClick={() => void send(text.trim(), true)}>
-              Send this over
-            </Button>
-            <Button
-              variant="outlined"
-              size="large"
-              onClick={() => void send(text.trim() ? `${text.trim()} ` : '', false)}
-              disabled={!text.trim()}
-            >
-              Send and type on
-            </Button>
-          </>
-        )}
-      </div>
-    </div>
-  )
-}
-
-function Left({ mustEndUtcMs }: { mustEndUtcMs: number }) {
-  const now = useNow(500)
-  return (
-    <span className="muted">
-      {now === undefined ? '' : `ends by itself in ${Math.max(0, Math.round((mustEndUtcMs - now) / 1000))} s at the latest`}
-    </span>
-  )
 }

@@ -1,10 +1,15 @@
 'use client'
+import { memo, useState } from 'react'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
+import ToggleButton from '@mui/material/ToggleButton'
+import { allocationOf } from '@/core/place'
 import type { ConversationView } from '@/engine/modes/psk31/state'
+import type { StationState } from '@/engine/station/state'
 import { useLive, usePsk31, useStation } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
-import { counted, formatSigned } from '../../parts/formats'
+import { counted, formatDistance, formatSigned, pathBetween } from '../../parts/formats'
+import { FindText } from './FindText'
 import { HeardText } from './HeardText'
 import { SpectrumRail } from './SpectrumRail'
 import { laidOut, RAIL_HZ } from './layout'
@@ -12,13 +17,16 @@ import styles from './Ribbons.module.css'
 
 const DOING = { text: 'talks', idle: 'idles', carrier: 'carrier', gone: 'gone' } as const
 
-/** All conversations by frequency: a running line each, joined to its place on the rail. */
+/** All conversations, a running line each, joined to its place on the rail: by frequency, or who calls anybody first. */
 export function RibbonList({ listening, onRefused }: { listening: boolean; onRefused: (why: string) => void }) {
   const { station } = useLive()
-  const conversations = usePsk31((s) => s.conversations)
+  const heard = usePsk31((s) => s.conversations)
   const focus = usePsk31((s) => s.focus)
   const worked = useStation((s) => s.worked)
   const now = useNow(1000)
+  const [cqFirst, setCqFirst] = useState(false)
+  const [finding, setFinding] = useState(false)
+  const conversations = cqFirst ? [...heard].sort((a, b) => Number(callsAnybody(b)) - Number(callsAnybody(a))) : heard
   const present = conversations.filter((one) => one.doing !== 'gone').length
   const take = async (target: { channel: number } | { frequencyHz: number }) => {
     const done = await station?.do({ type: 'psk31.focus', target })
@@ -28,12 +36,20 @@ export function RibbonList({ listening, onRefused }: { listening: boolean; onRef
     <section className={styles.card} aria-labelledby="ribbons-heading">
       <div className={styles.cardHead}>
         <h2 id="ribbons-heading">{conversations.length === 0 ? 'Conversations' : counted(present, 'conversation')}</h2>
-        <span className="muted">{listening ? 'Touch one, or the scale for a free place' : ''}</span>
+        <div className={styles.headActions}>
+          <ToggleButton size="small" value="cq" selected={cqFirst} onChange={() => setCqFirst(!cqFirst)}>
+            CQ first
+          </ToggleButton>
+          <ToggleButton size="small" value="find" selected={finding} onChange={() => setFinding(!finding)}>
+            Find text
+          </ToggleButton>
+        </div>
       </div>
+      {finding && <FindText onTake={(frequencyHz) => void take({ frequencyHz })} />}
       <div className={styles.band}>
         <SpectrumRail
           marks={laidOut(conversations.map((one) => one.frequencyHz))}
-          focusHz={focus?.frequencyHz}
+          focusHz={focus && (focus.sendHz ?? focus.frequencyHz)}
           onChoose={listening ? (frequencyHz) => void take({ frequencyHz }) : undefined}
         />
         {conversations.length === 0 ? (
@@ -44,10 +60,11 @@ export function RibbonList({ listening, onRefused }: { listening: boolean; onRef
               <Ribbon
                 key={one.channel}
                 one={one}
-                now={now}
+                // Only who is gone tells for how long: the others need not be drawn every second.
+                ago={now === undefined || one.doing !== 'gone' ? 0 : Math.max(0, Math.round((now - one.lastUtcMs) / 1000))}
                 inFocus={focus?.channel === one.channel}
-                worked={one.from !== undefined && (worked[one.from]?.length ?? 0) > 0}
-                onTake={() => void take({ channel: one.channel })}
+                before={one.from === undefined ? undefined : worked[one.from]}
+                onTake={take}
               />
             ))}
           </ol>
@@ -57,30 +74,47 @@ export function RibbonList({ listening, onRefused }: { listening: boolean; onRef
   )
 }
 
+const callsAnybody = ({ cq, doing, toMe }: ConversationView) => toMe || (cq && doing !== 'gone')
+
 interface RibbonProps {
   one: ConversationView
-  now: number | undefined
+  ago: number
   inFocus: boolean
-  worked: boolean
-  onTake: () => void
+  before: StationState['worked'][string] | undefined
+  onTake: (target: { channel: number }) => Promise<void>
 }
 
-function Ribbon({ one, now, inFocus, worked, onTake }: RibbonProps) {
-  const { from, to, frequencyHz, snrDb, doing, tail, tailFaint, cq, toMe, lastUtcMs } = one
-  const ago = now === undefined ? 0 : Math.max(0, Math.round((now - lastUtcMs) / 1000))
-  const what = toMe ? 'calls you' : cq ? 'calling CQ' : to ? `to ${to}` : ''
+const Ribbon = memo(function Ribbon({ one, ago, inFocus, before, onTake }: RibbonProps) {
+  const { channel, from, to, frequencyHz, snrDb, doing, tail, tailFaint, cq, toMe, turn, told } = one
+  const { profile } = useLive()
+  const worked = before !== undefined && before.length > 0
+  const name = told.name ?? before?.find((contact) => contact.name)?.name
+  const path = pathBetween(profile.station.locator, told.locator ?? before?.find((contact) => contact.locator)?.locator)
+  const what = toMe ? 'calls you' : cq ? 'calling CQ' : to ? `to ${to}${turn === 'over' ? ', ending' : ''}` : ''
+  const state = doing === 'gone' ? `gone ${ago} s` : DOING[doing]
+  const where = path
+    ? `${formatDistance(path.distanceKm, profile.settings.distanceUnit)} ${String(Math.round(path.bearingDeg) % 360).padStart(3, '0')}°`
+    : from && allocationOf(from)
   return (
     <li>
-      <button type="button" className={styles.ribbon} aria-pressed={inFocus} data-gone={doing === 'gone'} data-mine={toMe} onClick={onTake}>
+      <button
+        type="button"
+        className={styles.ribbon}
+        aria-pressed={inFocus}
+        data-gone={doing === 'gone'}
+        data-mine={toMe}
+        onClick={() => void onTake({ channel })}
+      >
         <span className={styles.where}>
           <span className={styles.hz}>{Math.round(frequencyHz)}</span>
           <span className="muted">{formatSigned(snrDb)} dB</span>
         </span>
         <span className={styles.who}>
-          <strong className="mono">{from ?? '· · ·'}</strong>
-          <span className="muted">
-            {[worked ? 'worked' : '', what].filter(Boolean).join(', ') || (doing === 'gone' ? `gone ${ago} s` : DOING[doing])}
+          <span className={styles.name}>
+            <strong className="mono">{from ?? '· · ·'}</strong>
+            {name && ` ${name}`}
           </span>
+          <span className="muted">{[worked ? 'worked' : '', what || state, where].filter(Boolean).join(', ')}</span>
         </span>
         <span className={`${styles.tail} mono`}>
           <bdi>
@@ -90,6 +124,11 @@ function Ribbon({ one, now, inFocus, worked, onTake }: RibbonProps) {
       </button>
     </li>
   )
+}, isSameRibbon)
+
+/** The list is made anew with each piece of sound; a ribbon is drawn anew only when something in it has changed. */
+function isSameRibbon(a: RibbonProps, b: RibbonProps): boolean {
+  return a.ago === b.ago && a.inFocus === b.inFocus && a.before === b.before && JSON.stringify(a.one) === JSON.stringify(b.one)
 }
 
 function Nothing({ listening }: { listening: boolean }) {

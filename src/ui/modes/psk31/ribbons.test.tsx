@@ -22,6 +22,8 @@ const one = (channel: number, frequencyHz: number, over: Partial<ConversationVie
     cq: true,
     toMe: false,
     lastUtcMs: noon,
+    signal: { steadiness: 0.9 },
+    told: {},
   },
   from: 'Q2LMN',
   ...over,
@@ -29,6 +31,7 @@ const one = (channel: number, frequencyHz: number, over: Partial<ConversationVie
 const listening: AnyState = { mode: 'psk31', source: { kind: 'microphone', label: 'Test', warnings: [], pace: 1 } }
 const focus: FocusView = {
   ...{ channel: 1, frequencyHz: 1000, byHand: [], startedUtcMs: noon },
+  facts: { name: { value: 'Isa', times: 2, of: 3, sure: 0.98 }, locator: { value: 'JO31', times: 1, of: 2, sure: 0.5 } },
   draft: { ...emptyDraft, call: 'Q2LMN', name: 'Isa', reportSent: '579' },
   transcript: [{ utcMs: noon, mine: false, text: 'cq de Q2LMN k', faint: [[0, 2]] }],
 }
@@ -62,7 +65,7 @@ describe('the ribbons', () => {
     })
     expect(screen.getByRole('heading', { name: '2 conversations' })).toBeTruthy()
     const rows = screen.getAllByRole('listitem').map((row) => row.textContent)
-    expect(rows[0]).toMatch(/^800\+4 dBQ7XYZworked, calls you/)
+    expect(rows[0]).toMatch(/^800\+4 dBQ7XYZ Isaworked, calls you/)
     expect(rows[1]).toMatch(/^1000\+4 dBQ2LMNcalling CQcq cq de Q2LMN/)
     expect(rows[2]).toMatch(/gone 12 s/)
     answers['psk31.focus'] = { ok: false, why: 'That conversation is no longer heard.' }
@@ -94,22 +97,25 @@ describe('the ribbons', () => {
 
   it('send what is typed word by word while an over is on, and take back what waits', async () => {
     const over = { phase: 'sending', sent: 'Q2LMN de ', waiting: 'Q5RVR ', mustEndUtcMs: noon + 60_000 } as const
-    const { commands } = show(<RibbonsScreen />, { state: { ...listening, focus, over } })
+    const { commands, answers } = show(<RibbonsScreen />, { state: { ...listening, focus, over } })
+    answers['psk31.takeBack'] = { ok: true, text: 'Q5RVR ' }
     expect(within(screen.getByLabelText('What was said')).getByText('Q5RVR')).toBeTruthy()
     fireEvent.change(screen.getByLabelText(/^Type on/), { target: { value: 'the weather here is f' } })
-    fireEvent.click(screen.getByRole('button', { name: 'Take back what waits' }))
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Take back what waits' })))
+    // It stands before what was typed meanwhile, and can be mended.
+    expect(screen.getByLabelText<HTMLTextAreaElement>(/^Type on/).value).toBe('Q5RVR f')
     await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Send it and end the over' })))
     expect(commands.filter((command) => command.type.startsWith('psk31'))).toEqual([
       { type: 'psk31.say', text: 'the weather here is ', ends: false },
       { type: 'psk31.takeBack' },
-      { type: 'psk31.say', text: 'f', ends: true },
+      { type: 'psk31.say', text: 'Q5RVR f', ends: true },
     ])
     expect(screen.getByText(/ends by itself in 57 s at the latest/)).toBeTruthy()
   })
 
   it('fill the log from what was read, unless the operator says otherwise', async () => {
     const { commands, psk31 } = show(<RibbonsScreen />, { state: { ...listening, focus } })
-    fireEvent.change(screen.getByLabelText('Name, read'), { target: { value: 'Isabel' } })
+    fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'Isabel' } })
     fireEvent.change(screen.getByLabelText('Locator'), { target: { value: 'jo31' } })
     await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Log it' })))
     expect(commands.filter((command) => command.type.startsWith('psk31'))).toEqual([
@@ -119,7 +125,15 @@ describe('the ribbons', () => {
     ])
     act(() => psk31.setState({ focus: { ...focus, byHand: ['name'], loggedUtcMs: noon } }))
     expect(screen.getByText('In the log since 12:00:00.')).toBeTruthy()
-    expect(screen.getByLabelText('Name')).toBeTruthy()
+    expect(screen.getByText('yours')).toBeTruthy()
+  })
+
+  it('say what speaks for what was read, and take what is not sure only when told', async () => {
+    const { commands } = show(<RibbonsScreen />, { state: { ...listening, focus } })
+    expect(screen.getByText('read 2 of 3 times')).toBeTruthy()
+    expect(screen.getByText('perhaps JO31')).toBeTruthy()
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Locator JO31? Take it' })))
+    expect(commands.filter((command) => command.type === 'psk31.fill')).toEqual([{ type: 'psk31.fill', change: { locator: 'JO31' } }])
   })
 
   it('say that another mode is in front, and bring theirs there only when told', async () => {
@@ -129,6 +143,103 @@ describe('the ribbons', () => {
     expect(commands).toEqual([])
     await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Bring PSK31 to the front' })))
     expect(commands).toEqual([{ type: 'front', mode: 'psk31' }])
+  })
+})
+
+describe('operating on the ribbons', () => {
+  const said = (commands: readonly { type: string }[]) => commands.filter((command) => command.type.startsWith('psk31'))
+
+  it('puts who calls anybody first on request', () => {
+    const conversations = [one(1, 700, { cq: false, from: 'Q7XYZ', to: 'Q9ZZZ' }), one(2, 1500), one(3, 900, { cq: true, doing: 'gone' })]
+    show(<RibbonsScreen />, { state: { ...listening, conversations } })
+    const calls = () => screen.getAllByRole('listitem').map((row) => /^\d+/.exec(row.textContent)![0])
+    expect(calls()).toEqual(['700', '1500', '900'])
+    fireEvent.click(screen.getByRole('button', { name: 'CQ first' }))
+    expect(calls()).toEqual(['1500', '700', '900'])
+  })
+
+  it('shows name, direction and distance of who told them', () => {
+    const conversations = [one(1, 700, { told: { name: 'Isa', locator: 'JO31' } })]
+    show(<RibbonsScreen />, { state: { ...listening, conversations } })
+    expect(screen.getByRole('listitem').textContent).toMatch(/Q2LMN Isacalling CQ, \d+\skm \d{3}°/)
+  })
+
+  it('tells of the signal in words, and has polite ones ready for an overdriven one', () => {
+    const signal = { snrDb: 6, steadiness: 0.9, linearity: { productsDb: -14, atMost: false, withinDb: 0.5 } }
+    show(<RibbonsScreen />, { state: { ...listening, focus: { ...focus, signal } } })
+    expect(screen.getByText(/overdriven: products 14 dB below/)).toBeTruthy()
+    fireEvent.click(screen.getByRole('button', { name: 'Your signal' }))
+    expect(screen.getByLabelText<HTMLTextAreaElement>('What to send').value).toMatch(/^Q2LMN de Q5RVR = ur imd abt minus 14 db om/)
+  })
+
+  it('calls CQ as often as set for the station, shows the pause, and stops', async () => {
+    const free: FocusView = { ...focus, draft: emptyDraft, facts: {} }
+    const { commands, psk31 } = show(<RibbonsScreen />, { state: { ...listening, focus: free } })
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Call CQ up to 3 times' })))
+    expect(said(commands)).toEqual([{ type: 'psk31.callCq', text: 'cq cq cq de Q5RVR Q5RVR Q5RVR pse k', tries: 3, pauseS: 10 }])
+    act(() => psk31.setState({ cq: { called: 1, of: 3, nextUtcMs: noon + 20_000 } }))
+    expect(screen.getByText(/called again in \d+ s unless somebody is heard/)).toBeTruthy()
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Stop calling' })))
+    expect(said(commands).at(-1)).toEqual({ type: 'psk31.stopCq' })
+  })
+
+  it('offers what was lost, the way to turn, and a clearer place when they do not copy', async () => {
+    const trouble = { kind: 'who', lost: ['call'], words: 'qrz? de Q2LMN', again: 'Q2LMN de Q5RVR Q5RVR Q5RVR k' } as const
+    const far = { ...focus, trouble, clearHz: 1120, draft: { ...focus.draft, locator: 'JO31' } }
+    const { commands } = show(<RibbonsScreen />, { state: { ...listening, focus: far } })
+    expect(screen.getByText('They ask who called.')).toBeTruthy()
+    expect(screen.getByText(/^Turn to \d{3}°/)).toBeTruthy()
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Say it again' })))
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Move 120 Hz up, clearer there' })))
+    expect(said(commands)).toEqual([
+      { type: 'psk31.say', text: trouble.again, ends: true },
+      { type: 'psk31.split', sendHz: 1120 },
+    ])
+  })
+
+  it('sends elsewhere when told, and goes back', async () => {
+    const { commands, psk31 } = show(<RibbonsScreen />, { state: { ...listening, focus } })
+    const field = screen.getByLabelText('Send at, Hz')
+    fireEvent.change(field, { target: { value: '99' } })
+    fireEvent.blur(field)
+    expect(said(commands)).toEqual([])
+    fireEvent.change(field, { target: { value: '1400' } })
+    fireEvent.keyDown(field, { key: 'Enter' })
+    act(() => psk31.setState({ focus: { ...focus, sendHz: 1400 } }))
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: /^Sending at 1400 Hz/ })))
+    expect(said(commands)).toEqual([{ type: 'psk31.split', sendHz: 1400 }, { type: 'psk31.split' }])
+  })
+
+  it('lists contacts that were begun, to take up or drop', async () => {
+    const begun = [
+      { id: 'a', frequencyHz: 1000, draft: focus.draft, byHand: [], startedUtcMs: noon - 90_000, leftUtcMs: noon - 60_000, lines: [] },
+    ]
+    const { commands, answers } = show(<RibbonsScreen />, { state: { ...listening, begun } })
+    answers['psk31.resume'] = { ok: false, why: 'That contact is no longer kept.' }
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Drop Q2LMN' })))
+    await act(async () => fireEvent.click(screen.getByRole('button', { name: 'Take up Q2LMN' })))
+    expect(screen.getByText('That contact is no longer kept.')).toBeTruthy()
+    expect(said(commands)).toEqual([
+      { type: 'psk31.drop', id: 'a' },
+      { type: 'psk31.resume', id: 'a' },
+    ])
+  })
+
+  it('reminds of the own call when it is due', () => {
+    const state = { ...listening, focus, identified: { callUtcMs: noon - 11 * 60_000, sentUtcMs: noon - 1000 } }
+    show(<RibbonsScreen />, { state })
+    expect(screen.getByText(/Your call was sent 11 min ago: it is due every 10 min/)).toBeTruthy()
+    fireEvent.change(screen.getByLabelText('What to send'), { target: { value: 'de q5rvr' } })
+    expect(screen.queryByText(/it is due every/)).toBeNull()
+  })
+
+  it('is for listening alone where there is no call: text, who and where, and nothing that sends', () => {
+    show(<RibbonsScreen />, { state: { ...listening, focus }, own: { call: '' } })
+    expect(screen.getByText(/You are listening/)).toBeTruthy()
+    for (const name of ['Log it', 'Send this over', 'Report']) expect(screen.queryByRole('button', { name })).toBeNull()
+    expect(screen.queryByLabelText('What to send')).toBeNull()
+    expect(screen.getByRole('button', { name: 'Save text' })).toBeTruthy()
+    expect(screen.getByLabelText('Name')).toBeTruthy()
   })
 })
 
