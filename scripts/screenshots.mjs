@@ -172,7 +172,8 @@ try {
   await page.getByText('TRANSMITTING').waitFor()
   await page.getByText('TRANSMITTING').waitFor({ state: 'hidden', timeout: 30_000 })
   await page
-    .getByLabel('Name, read')
+    .getByText(/^read /)
+    .first()
     .waitFor({ timeout: 40_000 })
     .catch(() => undefined)
   await page.waitForTimeout(3000)

@@ -28,6 +28,7 @@ import * as linkStandins from './links/standins/route'
 import * as sheet from './sheets/[id]/route'
 import * as sheets from './sheets/route'
 import * as heardRoute from './heard/route'
+import * as heardTextRoute from './heard/text/route'
 import * as health from './health/route'
 import * as profile from './profile/route'
 import * as worked from './worked/route'
@@ -191,6 +192,47 @@ describe('the routes', () => {
     // What a mode keeps beside is checked by its own rules.
     const odd = await heardRoute.POST(new Request(url('heard'), body('POST', [{ ...report, mode: 'psk31' }])))
     expect([odd.status, JSON.stringify(await odd.json())]).toEqual([422, expect.stringMatching(/PSK31/)])
+  })
+
+  it('find what was heard by a word or a call, and hand it over as a file', async () => {
+    const report = (k: number, over: { text: string } & Record<string, unknown>) => ({
+      id: id(510 + k),
+      ...{
+        startUtcMs: Date.now() - 60_000 + 1000 * k,
+        endUtcMs: Date.now(),
+        mode: 'psk31',
+        locator: null,
+        place: null,
+        source: 'practice',
+      },
+      ...{ call: null, snrDb: -3.4, audioOffsetHz: 900, dialFrequencyHz: null, clockUncertaintyMs: null, details: { channel: 1 } },
+      ...over,
+    })
+    const reports = [
+      report(0, { text: 'cq cq de Q2LMN Q2LMN pse k', call: 'Q2LMN' }),
+      report(1, { text: '100% copy here\nname Isa_M', audioOffsetHz: null, snrDb: null }),
+      report(2, { text: 'somewhere else', source: 'microphone' }),
+    ]
+    expect((await heardRoute.POST(new Request(url('heard'), body('POST', reports)))).status).toBe(200)
+    const find = async (query: string) => heardTextRoute.GET(new Request(url(`heard/text?${query}`)))
+    const texts = async (query: string) => ((await (await find(query)).json()) as { text: string }[]).map((one) => one.text)
+    expect(await texts('mode=psk31&practice=true&words=q2lmn')).toEqual([reports[0]!.text])
+    // Newest first, and signs that mean something to a database mean themselves.
+    expect(await texts('mode=psk31&practice=true')).toEqual([reports[1]!.text, reports[0]!.text])
+    expect(await texts('mode=psk31&practice=true&words=0%25')).toEqual([reports[1]!.text])
+    expect(await texts('mode=psk31&practice=true&words=Isa_M')).toEqual([reports[1]!.text])
+    expect(await texts('mode=psk31&practice=true&words=c_py')).toEqual([])
+    expect(await texts('mode=psk31&words=else')).toEqual([reports[2]!.text])
+    expect(await texts('mode=ft8&practice=true&words=Q2LMN')).toEqual([])
+    expect((await find('mode=psk31&from=soon')).status).toBe(422)
+    expect((await find(`mode=psk31&words=${'x'.repeat(61)}`)).status).toBe(422)
+    const file = await find('mode=psk31&practice=true&as=file')
+    expect(file.headers.get('content-disposition')).toMatch(/^attachment; filename="heard-psk31-\d{4}-\d\d-\d\d.txt"$/)
+    expect((await file.text()).split('\n')).toEqual([
+      expect.stringMatching(/^\d{4}-\d\d-\d\d \d\d:\d\d:\d\dZ  900 Hz  -3 dB  cq cq de Q2LMN Q2LMN pse k$/),
+      expect.stringMatching(/^\S+ \S+Z  100% copy here name Isa_M$/),
+      '',
+    ])
   })
 
   it('export and import ADIF', async () => {

@@ -134,10 +134,11 @@ export class Psk31Band {
     if (searched.length < SEARCHED_SPECTRA) return []
     this.letGo(nowS)
     const power = meanPower(searched)
-    this.occupancy = occupancyOf(power)
-    for (const open of this.open) {
+    // A receiver that is muted, because its own station sends, says nothing of the noise, nor of who is there.
+    const heard = !searched.some(isMuted)
+    if (heard) this.occupancy = occupancyOf(power)
+    for (const open of heard ? this.open : []) {
       const noise = noiseAbout(power, open.receiver.frequencyHz)
-      // A receiver that is muted, because its own station sends, says nothing of the noise.
       if (!(noise > 0)) continue
       open.noise = noise
       open.receiver.hearNoise(densityOf(noise))
@@ -289,6 +290,9 @@ function named(open: Open, heard: readonly HeardCharacter[]): Psk31Text[] {
     ...{ channel: open.channel, frequencyHz: open.receiver.frequencyHz, snrDb: snrOf(open) },
   }))
 }
+
+/** Whether a spectrum holds nothing at all. */
+const isMuted = ({ re, im }: BandSpectrum) => re.every((value, k) => value === 0 && im[k] === 0)
 
 /** Whether so much stronger a signal is beside it that it can be no more than its skirt. */
 function isFarBelow(power: Float64Array, frequencyHz: number): boolean {

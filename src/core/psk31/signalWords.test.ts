@@ -14,7 +14,7 @@ describe('what is told of a signal, in words', () => {
       ['driven a little hard: products 23 dB below, give or take 2 dB'],
     ],
     [{ ...plain, linearity: { productsDb: -28.2, atMost: true, withinDb: 0 } }, ['clean: products more than 28 dB below']],
-    [{ ...plain, linearity: { productsDb: -20.2, atMost: true, withinDb: 0 } }, ['products at least 20 dB below']],
+    [{ ...plain, linearity: { productsDb: -20.2, atMost: true, withinDb: 0 } }, ['clean as far as it can be heard, to 20 dB below']],
     [{ ...plain, fading: { depthDb: 11.7, periodS: 20.4 } }, ['comes and goes by 12 dB every 20 s: keep overs under 10 s']],
     [{ ...plain, fading: { depthDb: 6, periodS: 2 } }, ['comes and goes by 6 dB every 2 s']],
     [{ ...plain, fading: { depthDb: 3 } }, []],

@@ -24,7 +24,10 @@ export function linearityWords({ productsDb, atMost, withinDb }: Linearity): Sig
   const sure = withinDb >= 1.5 ? `, give or take ${Math.round(withinDb)} dB` : ''
   if (atMost)
     return {
-      words: productsDb <= CLEAN_DB ? `clean: products more than ${below(productsDb)}` : `products at least ${below(productsDb)}`,
+      words:
+        productsDb <= CLEAN_DB
+          ? `clean: products more than ${below(productsDb)}`
+          : `clean as far as it can be heard, to ${below(productsDb)}`,
       bad: false,
     }
   const words = productsDb > OVERDRIVEN_DB ? 'overdriven' : productsDb > CLEAN_DB ? 'driven a little hard' : 'clean'

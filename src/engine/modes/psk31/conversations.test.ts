@@ -30,8 +30,12 @@ describe('conversations', () => {
         snrDb: 3,
       },
       // What was cut at its beginning is no call.
-      { channel: 3, from: 'Q4ILF' },
+      { channel: 3 },
     ])
+    // And a call that has only begun is none yet.
+    expect(all.view('Q5RVR')[2]).not.toHaveProperty('from')
+    all.take(texts(3, 2000, ' ', 4), [channel(1, 1500), channel(2, 700), channel(3, 2000)], { utcOf, nowUtcMs: start + 4500 })
+    expect(all.view('Q5RVR')[2]).toMatchObject({ from: 'Q4ILF' })
     expect(all.view('Q5RVR')[2]).not.toHaveProperty('to')
     expect(all.view('')[0]!.toMe).toBe(false)
     expect([all.at(1510, 20), all.at(1530, 20), all.callIn(2), all.frequencyOf(9)]).toEqual([1, undefined, 'Q7XYZ', undefined])
@@ -70,7 +74,7 @@ describe('text that is read anew', () => {
     all.take([at('s', 6, { sure: 0.3 }), at('k', 6.1, { sure: 0.2 })], [channel(1, 900)], around)
     expect(all.lines(1)).toEqual([
       { utcMs: utcOf(0), mine: false, text: 'cq  de', sure: [1, 1, 1, 1, 1, 1] },
-      { utcMs: utcOf(6), mine: false, text: 'sk', sure: [0.3, 0.2] },
+      { utcMs: utcOf(6), mine: false, text: 'sk', sure: [0.3, 0.2], goesOn: true },
     ])
     expect(all.view('')[0]).toMatchObject({ tail: 'cq desk', tailFaint: [[5, 7]] })
     all.take([at('E', 0.5, { back: 3 })], [channel(1, 900)], around)
@@ -84,10 +88,10 @@ describe('text that is read anew', () => {
 describe('what is told of a conversation beside its text', () => {
   it('is who speaks, as far as it was told, and stays of the one who told it', () => {
     const all = new Conversations()
-    const told = 'Q9ZZZ de Q2LMN = name Isa Isa = qth Salt Ferry = loc JO31 kn'
+    const told = 'Q9ZZZ de Q2LMN = name Isa Isa = qth Salt Ferry = loc JO31 kn '
     all.take(texts(1, 900, told, 0), [channel(1, 900)], { utcOf, nowUtcMs: start + 7000 })
     expect(all.view('Q5RVR')[0]).toMatchObject({ from: 'Q2LMN', told: { name: 'Isa', place: 'Salt Ferry', locator: 'JO31' } })
-    all.take(texts(1, 900, 'Q2LMN de Q9ZZZ = r r', 12), [channel(1, 900)], { utcOf, nowUtcMs: start + 15_000 })
+    all.take(texts(1, 900, 'Q2LMN de Q9ZZZ = r r ', 12), [channel(1, 900)], { utcOf, nowUtcMs: start + 15_000 })
     expect(all.view('Q5RVR')[0]).toMatchObject({ from: 'Q9ZZZ', told: {} })
   })
   it('keeps what a transmitter showed while it idled, and what moves as it is now', () => {

@@ -1,5 +1,5 @@
 import { LEAST_SURE, turnAfter, whoSays, type Psk31Channel, type Psk31Text } from '@/core/psk31'
-import { readTold, type SpokenLine } from './readContact'
+import { readTold, withoutBegun, type SpokenLine } from './readContact'
 import { spansOf } from './spans'
 import type { ConversationView, SignalView, Span } from './state'
 
@@ -42,8 +42,9 @@ interface Around {
   kept?: readonly number[]
 }
 
-/** What is read for who is who: the first word may be the end of one, for it was begun before it was heard. */
-const wholeWords = (text: string) => text.slice(-READ_CHARACTERS).replace(/^\S*\s/, '')
+/** What is read for who is who: the first word may be the end of one, for it was begun before it was heard, and the last may go on. */
+const wholeWords = ({ text, doing }: Pick<Conversation, 'text' | 'doing'>) =>
+  (doing === 'text' ? withoutBegun(text) : text).slice(-READ_CHARACTERS).replace(/^\S*\s/, '')
 
 /** All conversations heard lately, with their text. Pure bookkeeping. */
 export class Conversations {
@@ -99,7 +100,11 @@ export class Conversations {
   }
 
   lines(channel: number): readonly SpokenLine[] {
-    return (this.all.get(channel)?.lines ?? []).filter(({ text }) => text !== '').map((line) => ({ ...line, mine: false }))
+    const { lines = [], doing } = this.all.get(channel) ?? {}
+    const last = lines.at(-1)
+    return lines
+      .filter(({ text }) => text !== '')
+      .map((line) => ({ ...line, mine: false, ...(line === last && doing === 'text' && { goesOn: true }) }))
   }
 
   signalOf(channel: number): (SignalView & { snrDb: number }) | undefined {
@@ -119,7 +124,7 @@ export class Conversations {
 
   callIn(channel: number): string | undefined {
     const one = this.all.get(channel)
-    return one && whoSays(wholeWords(one.text)).from
+    return one && whoSays(wholeWords(one)).from
   }
 
   /** Where somebody was heard last. */
@@ -162,7 +167,7 @@ function toldIn(one: Conversation, call: string | undefined, ownCall: string): C
 
 function viewOf(one: Conversation, ownCall: string): ConversationView {
   const { channel, frequencyHz, snrDb, doing, text, sure, lines, lastUtcMs, signal } = one
-  const said = whoSays(wholeWords(text))
+  const said = whoSays(wholeWords(one))
   const turn = turnAfter(lines.at(-1)?.text ?? '')
   return {
     ...{ channel, frequencyHz: Math.round(frequencyHz * 10) / 10, snrDb: Math.round(snrDb), doing, lastUtcMs },

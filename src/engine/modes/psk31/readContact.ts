@@ -8,7 +8,12 @@ export interface SpokenLine {
   mine: boolean
   text: string
   sure?: readonly number[]
+  /** It is still being received: its last word may go on. */
+  goesOn?: boolean
 }
+
+/** A text without the word that has only begun. */
+export const withoutBegun = (text: string): string => text.replace(/\S+$/, '')
 
 interface Said {
   line: SpokenLine
@@ -23,7 +28,7 @@ function saidBy(lines: readonly SpokenLine[]): Said[] {
   let speaker: { from?: string; to?: string } = {}
   return lines.flatMap((line, at) => {
     if (line.mine) return []
-    const { from, to } = whoSays(line.text)
+    const { from, to } = whoSays(line.goesOn ? withoutBegun(line.text) : line.text)
     if (from) speaker = { from, ...(to && { to }) }
     return [{ line, at, ...speaker }]
   })
@@ -31,7 +36,8 @@ function saidBy(lines: readonly SpokenLine[]): Said[] {
 
 /** Lines as one text, with how sure each character is. */
 const joined = (said: readonly Said[]) => ({
-  text: said.map(({ line }) => line.text).join('\n'),
+  // Of a word that goes on nothing is read, and all places stay as they are.
+  text: said.map(({ line }) => (line.goesOn ? withoutBegun(line.text).padEnd(line.text.length) : line.text)).join('\n'),
   sure: said.flatMap(({ line }, k) => [...(k > 0 ? [1] : []), ...(line.sure ?? [...line.text].map(() => 1))]),
 })
 

@@ -113,6 +113,7 @@ export function Compose({ focus, over, trying }: ComposeProps) {
             >
               Send and type on
             </Button>
+            <SendAt focus={focus} />
             {focus.draft.call === '' && (
               <Button
                 variant="outlined"
@@ -128,7 +129,6 @@ export function Compose({ focus, over, trying }: ComposeProps) {
           </>
         )}
       </div>
-      {!sending && <SendAt focus={focus} />}
       <Identification text={text} call={call} everyMin={identifyEveryMin} />
     </div>
   )
@@ -146,21 +146,17 @@ function SendAt({ focus }: { focus: FocusView }) {
     void station?.do({ type: 'psk31.split', ...(hz !== frequencyHz && { sendHz: hz }) })
   }
   return (
-    <div className={styles.actions}>
-      <TextField
-        size="small"
-        label="Send at, Hz"
-        value={typed ?? String(sendHz ?? frequencyHz)}
-        onChange={(e) => setTyped(e.target.value)}
-        onBlur={set}
-        onKeyDown={(e) => e.key === 'Enter' && set()}
-        slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 4 } }}
-        sx={{ width: 120 }}
-      />
-      <span className="muted">
-        {sendHz === undefined ? 'where they are, also when they drift' : `apart from them, who are at ${frequencyHz} Hz`}
-      </span>
-    </div>
+    <TextField
+      size="small"
+      label={sendHz === undefined ? 'Send at, Hz' : 'Apart, at Hz'}
+      title={sendHz === undefined ? 'Where they are, also when they drift' : `Apart from them, who are at ${frequencyHz} Hz`}
+      value={typed ?? String(sendHz ?? frequencyHz)}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={set}
+      onKeyDown={(e) => e.key === 'Enter' && set()}
+      slotProps={{ htmlInput: { inputMode: 'numeric', maxLength: 4 } }}
+      sx={{ width: 112 }}
+    />
   )
 }
 

@@ -20,17 +20,12 @@ interface ContactFieldsProps {
   focus: FocusView
   /** Who only listens logs nothing. */
   listenOnly: boolean
-  onRefused: (why: string) => void
 }
 
 /** What goes into the log: filled from what was read, with what speaks for it, until the operator says otherwise. */
-export function ContactFields({ focus, listenOnly, onRefused }: ContactFieldsProps) {
+export function ContactFields({ focus, listenOnly }: ContactFieldsProps) {
   const { station } = useLive()
   const { draft, loggedUtcMs, facts } = focus
-  const log = async () => {
-    const done = await station?.do({ type: 'psk31.log' })
-    if (done && !done.ok) onRefused(done.why)
-  }
   const fill = (change: Partial<ContactDraft>) => void station?.do({ type: 'psk31.fill', change })
   return (
     <div className={styles.fields}>
@@ -38,13 +33,11 @@ export function ContactFields({ focus, listenOnly, onRefused }: ContactFieldsPro
         <TextField
           key={name}
           size="small"
-          label={label}
+          label={`${label}${evidence(name, focus)}`}
           value={draft[name]}
-          helperText={evidence(name, focus)}
           onChange={(e) => fill({ [name]: capitals ? e.target.value.toUpperCase() : e.target.value })}
           slotProps={{
             inputLabel: { shrink: true },
-            formHelperText: { sx: { mx: 0.5, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' } },
             htmlInput: { spellCheck: false, maxLength: 60, ...(capitals && { autoCapitalize: 'characters' }) },
           }}
         />
@@ -58,11 +51,6 @@ export function ContactFields({ focus, listenOnly, onRefused }: ContactFieldsPro
           </Button>
         )
       })}
-      {!listenOnly && (
-        <Button variant="contained" disabled={!draft.call || loggedUtcMs !== undefined} onClick={() => void log()}>
-          Log it
-        </Button>
-      )}
       {loggedUtcMs !== undefined && (
         <span role="status" className={styles.logged}>
           In the log since {formatUtc(loggedUtcMs)}.
@@ -72,12 +60,11 @@ export function ContactFields({ focus, listenOnly, onRefused }: ContactFieldsPro
   )
 }
 
-/** What speaks for a field: who filled it in, or how often it was read so. */
+/** What speaks for a field: how often it was read so, of how often it was sent. */
 function evidence(name: keyof ContactDraft, { draft, byHand, facts }: FocusView): string {
-  if (byHand.includes(name)) return draft[name] ? 'yours' : ''
-  if (name === 'reportSent') return 'as measured'
+  if (byHand.includes(name) || !draft[name]) return ''
+  if (name === 'reportSent') return ', measured'
   const fact = facts[name]
-  if (!fact) return ''
-  const read = fact.of > 1 ? `read ${fact.times} of ${fact.of} times` : 'read once'
-  return fact.sure >= FILLED_SURE && draft[name] === fact.value ? read : `perhaps ${fact.value}`
+  if (!fact || fact.sure < FILLED_SURE || draft[name] !== fact.value) return ''
+  return fact.of > 1 ? `, read ${fact.times} of ${fact.of}` : ', read once'
 }

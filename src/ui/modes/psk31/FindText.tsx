@@ -48,7 +48,7 @@ export function FindText({ onTake }: { onTake: (frequencyHz: number) => void }) 
           ? `The server did not answer: ${found.error.message}`
           : words.trim().length < LEAST_LETTERS
             ? 'Two letters at least. All that was heard is kept for 30 days, then let go.'
-            : found.data && `${counted(rows.length, 'stretch').replace('stretchs', 'stretches')} of text with “${words.trim()}”`}
+            : found.data && `${counted(rows.length, 'place')} with “${words.trim()}”, newest first`}
       </p>
       <ol className={styles.found}>
         {rows.map((row) => (

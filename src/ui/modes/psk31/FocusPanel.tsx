@@ -21,7 +21,11 @@ import styles from './Ribbons.module.css'
 export function FocusPanel({ trying, practice }: { trying: Trying; practice: boolean }) {
   const focus = usePsk31((s) => s.focus)
   return (
-    <section className={styles.card} aria-label="In focus" data-acting={focus !== undefined || trying.pending !== undefined}>
+    <section
+      className={`${styles.card} ${styles.scrolls}`}
+      aria-label="In focus"
+      data-acting={focus !== undefined || trying.pending !== undefined}
+    >
       <Refusal refusal={trying.refusal} onClose={() => trying.setRefusal(undefined)} />
       {trying.pending ? (
         <div className={styles.focus}>
@@ -45,10 +49,14 @@ function InFocus({ focus, trying }: { focus: FocusView; trying: Trying }) {
   const listenOnly = modes.psk31.listenOnly || call === ''
   const theirLocator = focus.draft.locator || (before?.find((one) => one.locator)?.locator ?? undefined)
   const { distanceUnit } = profile.settings
+  const log = async () => {
+    const done = await station?.do({ type: 'psk31.log' })
+    if (done && !done.ok) trying.setRefusal({ why: done.why, need: '' })
+  }
   const send = (sendHz: number | undefined) => void station?.do({ type: 'psk31.split', ...(sendHz !== undefined && { sendHz }) })
   return (
     <>
-      <div className={styles.cardHead}>
+      <div className={`${styles.cardHead} ${styles.focusHead}`}>
         <h2>
           {focus.draft.call || 'No call yet'} <span className="muted">at {focus.frequencyHz} Hz</span>
         </h2>
@@ -56,6 +64,11 @@ function InFocus({ focus, trying }: { focus: FocusView; trying: Trying }) {
           {!listenOnly && focus.sendHz !== undefined && (
             <Button variant="outlined" disabled={over.phase !== 'none'} onClick={() => send(undefined)}>
               Sending at {focus.sendHz} Hz: go back to them
+            </Button>
+          )}
+          {!listenOnly && (
+            <Button variant="contained" disabled={!focus.draft.call || focus.loggedUtcMs !== undefined} onClick={() => void log()}>
+              Log it
             </Button>
           )}
           <Button variant="outlined" disabled={focus.transcript.length === 0} onClick={() => saveText(focus)}>
@@ -71,7 +84,7 @@ function InFocus({ focus, trying }: { focus: FocusView; trying: Trying }) {
         </div>
       </div>
       <About focus={focus} theirLocator={theirLocator} />
-      <ContactFields focus={focus} listenOnly={listenOnly} onRefused={(why) => trying.setRefusal({ why, need: '' })} />
+      <ContactFields focus={focus} listenOnly={listenOnly} />
       <Transcript focus={focus} over={over} />
       {listenOnly ? (
         <p className={styles.listening}>

@@ -35,7 +35,10 @@ export function RibbonList({ listening, onRefused }: { listening: boolean; onRef
   return (
     <section className={styles.card} aria-labelledby="ribbons-heading">
       <div className={styles.cardHead}>
-        <h2 id="ribbons-heading">{conversations.length === 0 ? 'Conversations' : counted(present, 'conversation')}</h2>
+        <h2 id="ribbons-heading">
+          {conversations.length === 0 ? 'Conversations' : counted(conversations.length, 'conversation')}{' '}
+          {conversations.length > 0 && <span className={styles.now}>{present} now</span>}
+        </h2>
         <div className={styles.headActions}>
           <ToggleButton size="small" value="cq" selected={cqFirst} onChange={() => setCqFirst(!cqFirst)}>
             CQ first
