@@ -57,6 +57,8 @@ const MOST_PATHS = 10
 const BEHIND = 11
 /** What letters cost for each bit at least: readings that end earlier have it before them. */
 const LETTERS_COST = 0.3
+/** What they are taken to cost where the end of the text is shown: what has just ended is not held back until the next one has. */
+const SHOWN_COST = 0.8
 /** A word that the bits speak so much against is not tried. */
 const WORD_BEHIND = 11
 /** The longest word that is tried, with its gap. */
@@ -219,7 +221,7 @@ export class TextReader {
     for (let k = 0; k < this.ends.length; k++) {
       for (const path of this.ends[this.ends.length - 1 - k]!)
         if (!best || path.score + rest > best.score) best = { path, score: path.score + rest }
-      if (k < this.bits.length) rest += Math.abs(this.bits[this.bits.length - 1 - k]!.llr) / 2 - LETTERS_COST
+      if (k < this.bits.length) rest += Math.abs(this.bits[this.bits.length - 1 - k]!.llr) / 2 - SHOWN_COST
     }
     const links: Link[] = []
     for (let link = best?.path.link; link && link !== this.settled; link = link.before) links.push(link)
