@@ -90,4 +90,55 @@ that was my second contact today and the best so far. i will put it into the log
 name is {name} {name}, op is {name}, op {name}, my name here is {name}. i live in {place}, home is {place}, qth {place} {place}.
 r r solid copy, fb om, all ok here. info copied, tnx for the info. fb copy {name}.
 btu {name}, back to you {name}, over to you {name}, so back to you, go ahead please. {their} de {call} pse kn
+{their} de {call} many thanks for your answer {name}, nice to hear you again on this band. we had a contact last year in the autumn, i see it in my log. everything is well here. {their} de {call} kn
+it is a pleasure to talk with you {name}. my family is fine, the kids are at school and my wife is at work until four.
+at the moment i am using the small radio with {n} watts only, because the big one is at the repair shop. the screen is broken.
+i bought it from a friend who does not use it any more. it came with a microphone, two cables and the manual.
+the manual says that full power should not be used in this mode for a long time, so i turn it down to {n} percent.
+antenna here is a half wave wire between the house and a pole, about {n} meters over the ground. it is resonant on three bands.
+i put up a new vertical last sunday with {n} radials on the lawn. the swr is below two on all bands, so i am very satisfied.
+we are on a camping trip with the caravan. the site is quiet and there is a lot of space for antennas.
+today i operate from a park with a battery and a folding solar panel. there is shade under the trees and a cool wind.
+i sit on a bench next to the car, the dog sleeps under the table. some people stop and ask what i am doing.
+from here i can see three summits and the valley below. it took two hours to walk up with all the things on my back.
+i hope to make ten contacts before lunch, you are number {n} today. thanks for helping me with the activation.
+you have a strong signal here, about {n} db over the noise, and no errors at all in your text.
+the noise level is high in the evening because of the neighbours, they have led lamps and a charger for the car.
+there is a carrier right beside you, so i missed the last words. could you say the last sentence again?
+copy is good but not all. i read name and report, then nothing more until the end. please send your town again.
+now it is much better, nearly perfect. before that it was hard to read. thank you for your patience.
+i turned the antenna to the north east, so you should be stronger now. please tell me if there is a difference.
+if you hear me please give me a short report, i am testing with very low power, only {n} milliwatts.
+it is amazing what is possible with so little power when the sun is active. yesterday i heard stations from all continents.
+the higher bands are closed here after sunset, then i go down to forty or eighty meters and listen to the early birds.
+in the morning there is often a short opening over the pole, but it lasts for half an hour at most.
+sunspot numbers were low last week, but now they go up and the bands come alive again. that is good news for all of us.
+we get thunderstorms this afternoon, i will disconnect the antennas soon. better safe than sorry.
+weather here is fine, blue sky and {n} degrees, no clouds at all. a perfect day to be outside, but i sit in the shack.
+it is snowing again and the roads are white. the oven is on and i have a hot cup of tea and a piece of cake.
+autumn has come, leaves are falling and in the mornings there is fog over the fields. i like this time of the year.
+my job has nothing to do with radio, i drive a truck, so i can be on the air only at weekends.
+i was a nurse at the hospital, later i taught languages. since two years i have all the time in the world.
+besides radio i play the guitar, i sing in a choir, and i repair old clocks. my wife paints and makes pottery.
+our club meets every first friday of the month. we have {n} members, some of them are very young. that makes me happy.
+next month we take part in a field day with tents and a generator. you are welcome to visit us.
+i learned the code as a boy and my father built my first receiver. those were other times, everything with tubes.
+do you have an electronic log? i send mine once a week. you find my address and a picture on the net.
+no card necessary, but if you need one just tell me. i print them myself and like to send them by mail.
+i confirm via the log of the world and by the bureau. direct is also ok, one green stamp please.
+have a look at my page when you find the time, there are some photos of antennas and of our garden.
+i think that was all from my side, there are no more questions. you take the last words and then i say good bye.
+thanks again {name} for this nice chat. i enjoyed it very much. give my regards to your wife. bye bye and see you on another band.
+have a good rest of the day {name}, and a good start into the week. ciao and best wishes from {place}. 73 {their} de {call} sk
+ok dear {name}, thank you for the pleasant contact and for all the details. i wish you a quiet night. good bye, {their} de {call} sk
+roger roger {name}, fine on all. everything was clear here, only one or two letters were missing.
+just a moment {name}, the phone rings. back in one minute. {their} de {call} qrx
+here i am again, sorry for the break. it was my daughter who asked when she can come for coffee.
+i must close down now, my battery is almost empty, the voltage is down to {n} volts. thanks and 73 {name}.
+any other station for me? listening for a while. qrz de {call} {call} pse k
+nobody else? then i change the band. 73 to all who listen. {call} qsy
+good hunting, good luck with the activation, good health, and many nice contacts with us all.
+bonjour buenos dias guten morgen guten tag guten abend buongiorno hola hallo ciao merci danke gracias grazie tack takk kiitos obrigado dziekuje spasibo hvala auf wiedersehen adios au revoir
+monday tuesday wednesday thursday friday saturday sunday january february march april may june july august september october november december
+one two three four five six seven eight nine ten eleven twelve twenty thirty fifty hundred thousand first second third
 `
