@@ -7,6 +7,8 @@ import { emptyContact, type Contact, type Evidence } from './contact'
 /** What a mode knows of a contact that was made in it. */
 export interface MadeContact {
   mode: ModeId
+  /** When it is another one than the mode's usual. */
+  submode?: string
   call: string
   startedUtcMs: number
   endedUtcMs: number
@@ -44,7 +46,7 @@ export function contactFromMade(made: MadeContact, c: ContactCircumstances): Con
       endedUtcMs: made.endedUtcMs,
       origin: c.source === 'microphone' ? 'air' : c.source,
     }),
-    submode: adif.submode ?? null,
+    submode: made.submode ?? adif.submode ?? null,
     band: station.dialFrequencyHz === null ? null : (bandOf(station.dialFrequencyHz) ?? null),
     dialFrequencyHz: station.dialFrequencyHz,
     audioOffsetHz: made.audioOffsetHz === undefined ? null : Math.round(made.audioOffsetHz * 10) / 10,

@@ -5,9 +5,10 @@ import { basebandHz, basebandOf, startOf } from './baseband'
 import { LinearityMeter, type Linearity } from './linearity'
 import { occupancyOf } from './occupancy'
 import { Psk31Receiver, type HeardCharacter, type Psk31Doing } from './receiver'
-import { meanPower, middleOf, noiseAbout, searchBand, SEARCHED_SPECTRA } from './search'
-import { BAUD, SAMPLE_RATE_HZ, SYMBOL_S } from './signal'
+import { meanPower, middleOf, noiseAbout, powerAcross, searchBand, SEARCHED_SPECTRA } from './search'
+import { BAUD, SAMPLE_RATE_HZ, SYMBOL_S, type Baud } from './signal'
 import { SignalHistory, type Fading } from './signalHistory'
+import { UnreadKeeper, type Unread } from './unread'
 
 /** A conversation that is heard. */
 export interface Psk31Channel {
@@ -16,6 +17,8 @@ export interface Psk31Channel {
   frequencyHz: number
   snrDb: number
   doing: Psk31Doing
+  /** Symbols a second: the usual speed, or one of the faster members of the family. */
+  baud: Baud
   /** How it moves and how it comes and goes, once it was there for long enough. */
   driftHzS?: number
   fading?: Fading
@@ -38,6 +41,8 @@ const SEARCH_EVERY = 6
 const SAME_HZ = 24
 /** Humps so near to an open one are its own; the line of another one may be found from further away. */
 const KNOWN_HZ = 15
+/** What is so near to a conversation is what it spills over. */
+const SPILLS_HZ = 60
 /** Two finds that are so near to each other are one. */
 const SAME_PLACE_HZ = 4
 /** Places that one search reads, and how long it is remembered that there was nothing. */
@@ -50,6 +55,20 @@ const LEAST_EVIDENCE = 18
 /** With so much against it a place beside a stronger conversation is that one's edge, however strong it is. */
 const RULED_OUT = -25
 const BESIDE_HZ = 60
+/** The faster members of the family; one of the usual speed is surely that with so much evidence. */
+const FASTER_BAUDS = [62.5, 125] as const
+const SURELY_SLOW = 28
+/** Places that one search reads so in vain: each costs as much as six of the usual speed. */
+const MOST_FASTER_TRIED = 3
+/** One that is as wide as that must show it: over the noise, by evidence, and by more power than the slower reading finds. */
+const FASTER_OVER_NOISE = 3
+const FASTER_EVIDENCE = 50
+const FASTER_STRONGER = 1.08
+/** Its strength goes up and down with its symbols: that of a slower one goes with its own, ten times less with these. */
+const FASTER_TIMED = 0.02
+/** One of them so near to a stronger conversation, and so much weaker, is made by it. */
+const PRODUCTS_HZ = 300
+const PRODUCTS_DB = 8
 /** Reversals among the symbols: fewer are a carrier, or one of the two tones of an idling signal. */
 const LEAST_REVERSALS = 0.3
 const GONE_AFTER_S = 3
@@ -73,6 +92,11 @@ interface Read {
   heard: HeardCharacter[]
 }
 
+/** One that is to be opened, and the noise of a bin about it. */
+interface Found extends Read {
+  noise: number
+}
+
 interface Open {
   channel: number
   receiver: Psk31Receiver
@@ -94,9 +118,15 @@ export class Psk31Band {
   private lastChannel = 0
   /** How full the band is by frequency, as it was looked at last. */
   occupancy: readonly number[] = []
+  private readonly unreadKeeper = new UnreadKeeper()
 
   /** @param letters what people write, to read by; without it what was received is read as it is */
   constructor(private readonly letters?: LetterModel) {}
+
+  /** What is heard steadily and not read here. */
+  get unread(): Unread[] {
+    return this.unreadKeeper.unread
+  }
 
   get channels(): Psk31Channel[] {
     return this.open.map((open) => {
@@ -104,7 +134,7 @@ export class Psk31Band {
       const { linearity } = open.meter
       return {
         ...{ channel: open.channel, frequencyHz: open.receiver.frequencyHz, snrDb: snrOf(open), doing: open.receiver.doing },
-        steadiness: open.receiver.steadiness,
+        ...{ steadiness: open.receiver.steadiness, baud: open.receiver.baud },
         ...(driftHzS !== undefined && { driftHzS }),
         ...(fading && { fading }),
         ...(linearity && { linearity }),
@@ -144,15 +174,26 @@ export class Psk31Band {
       open.receiver.hearNoise(densityOf(noise))
       this.observe(open, nowS)
     }
-    const found = this.candidates(searched, power, nowS).flatMap(({ frequencyHz, places }) => {
+    if (heard) this.unreadKeeper.look(power, (hz) => this.isOpen(hz, SPILLS_HZ))
+    const looked = this.candidates(searched, power, nowS).map(({ frequencyHz, places }) => {
       // Each is read from before it was found: what was missed would be the call. From beside its middle it reads as a weaker one.
       const read = places
         .map((hz) => this.readFromBefore(acquire(this.kept, hz, BAUD), noiseAbout(power, hz)))
         .sort((x, y) => y.receiver.bitEnergy - x.receiver.bitEnergy)
-      const one = read.find(({ receiver }) => receiver.evidence > RULED_OUT || !this.isBeside(receiver)) ?? read[0]
-      const { receiver } = one!
-      if (receiver.evidence >= LEAST_EVIDENCE && receiver.reversals >= LEAST_REVERSALS)
-        return [{ ...one!, noise: noiseAbout(power, receiver.frequencyHz) }]
+      return { frequencyHz, one: read.find(({ receiver }) => receiver.evidence > RULED_OUT || !this.isBeside(receiver)) ?? read[0]! }
+    })
+    const slow = looked.filter(({ one: { receiver } }) => receiver.evidence >= SURELY_SLOW && receiver.reversals >= LEAST_REVERSALS)
+    const beside = [...slow.map(({ one }) => one.receiver), ...this.open.map(({ receiver }) => receiver)].map((one) => one.frequencyHz)
+    let fasterLeft = MOST_FASTER_TRIED
+    const found = looked.flatMap(({ frequencyHz, one }): Found[] => {
+      const { receiver } = one
+      if (fasterLeft > 0) {
+        const faster = this.fasterRead({ slow: receiver, frequencyHz, beside }, power)
+        if (faster === 'tried') fasterLeft--
+        else if (faster) return [faster]
+      }
+      if (receiver.evidence >= LEAST_EVIDENCE && receiver.reversals >= LEAST_REVERSALS && !isTone(power, receiver))
+        return [{ ...one, noise: noiseAbout(power, receiver.frequencyHz) }]
       this.tried.push({ frequencyHz, atS: nowS })
       return []
     })
@@ -177,6 +218,8 @@ export class Psk31Band {
   private observe(open: Open, nowS: number): void {
     const { receiver, history, meter } = open
     if (receiver.doing !== 'gone') history.push({ atS: nowS, db: 10 * Math.log10(receiver.bitEnergy), hz: receiver.frequencyHz })
+    // Where the products stand is told for the usual speed alone.
+    if (receiver.baud !== BAUD) return
     const steps = receiver.lateSteps
     const readS = steps.at(-1)?.atS ?? -Infinity
     for (const spectrum of this.kept) {
@@ -208,6 +251,43 @@ export class Psk31Band {
     return out.sort((a, b) => inVain(a) - inVain(b)).slice(0, MOST_TRIED)
   }
 
+  /** The same place read as one of the faster members of the family, where that explains more of what is there. */
+  private fasterRead(
+    { slow, frequencyHz, beside }: { slow: Psk31Receiver; frequencyHz: number; beside: readonly number[] },
+    power: Float64Array,
+  ): Found | 'tried' | undefined {
+    if (slow.evidence >= SURELY_SLOW) return undefined
+    let tried = false
+    let most = slow.bitEnergy * slow.baud * FASTER_STRONGER
+    let best: Found | undefined
+    for (const baud of FASTER_BAUDS) {
+      const middleHz = middleOf(power, frequencyHz, baud)
+      const noise = noiseAbout(power, middleHz)
+      if (powerAcross(power, middleHz, baud) < FASTER_OVER_NOISE * noise || this.isOpen(middleHz)) continue
+      // What is within its width would be read with it.
+      if (beside.some((hz) => Math.abs(hz - middleHz) < baud + BAUD)) continue
+      tried = true
+      const read = this.readFromBefore(acquire(this.kept, middleHz, baud), noise)
+      const { evidence, reversals, bitEnergy } = read.receiver
+      if (evidence < FASTER_EVIDENCE || reversals < LEAST_REVERSALS || bitEnergy * baud < most) continue
+      const { cos, sin } = read.acquired.timing
+      if (Math.hypot(cos, sin) < FASTER_TIMED * bitEnergy * baud) continue
+      if (this.isProduct(read.receiver) || !isPlain(power, read.receiver)) continue
+      most = bitEnergy * baud * FASTER_STRONGER
+      best = { ...read, noise }
+    }
+    return best ?? (tried ? 'tried' : undefined)
+  }
+
+  /** Whether it is no more than what a stronger one makes beside itself, when it or our receiver is overdriven. */
+  private isProduct({ frequencyHz, bitEnergy, baud }: Psk31Receiver): boolean {
+    return this.open.some(
+      ({ receiver: other }) =>
+        Math.abs(other.frequencyHz - frequencyHz) < PRODUCTS_HZ &&
+        other.bitEnergy * other.baud > bitEnergy * baud * 10 ** (PRODUCTS_DB / 10),
+    )
+  }
+
   private readFromBefore(acquired: Acquired, noise: number, letters?: LetterModel): Read {
     const receiver = new Psk31Receiver(acquired, startOf(this.kept[0]!), densityOf(noise), letters)
     return { acquired, receiver, heard: this.kept.flatMap((spectrum) => receiver.push(spectrum)) }
@@ -220,7 +300,7 @@ export class Psk31Band {
   }
 
   private isOpen(frequencyHz: number, withinHz = SAME_HZ): boolean {
-    return this.open.some(({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < withinHz)
+    return this.open.some(({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < (withinHz * receiver.baud) / BAUD)
   }
 
   /**
@@ -230,7 +310,8 @@ export class Psk31Band {
   private isSkirt(receiver: Psk31Receiver): boolean {
     const energy = receiver.signalEnergy
     return this.open.some(({ receiver: other }) => {
-      const apartHz = Math.abs(other.frequencyHz - receiver.frequencyHz)
+      // A faster one spills over further.
+      const apartHz = (Math.abs(other.frequencyHz - receiver.frequencyHz) * BAUD) / other.baud
       const below = energy / other.bitEnergy
       if (below < 10 ** (-RANGE_DB.far / 10)) return true
       if (apartHz > CLOSE_HZ || below > 10 ** (-CLEAR_DB / 10)) return false
@@ -251,7 +332,7 @@ export class Psk31Band {
       for (let k = 1; k + 1 < steps.length; k++) {
         // Between two symbols, both of whose neighbours did the same: the filter mixes them.
         const [before, { bit, atS }, after] = [steps[k - 1]!, steps[k]!, steps[k + 1]!]
-        const i = Math.round((atS - SYMBOL_S / 2 - startS) * rate)
+        const i = Math.round((atS - 0.5 / other.baud - startS) * rate)
         if (i < 0 || i >= re.length || before.bit !== bit || after.bit !== bit) continue
         const what = bit === 1 ? 'steady' : 'reversed'
         sum[what] += re[i]! ** 2 + im[i]! ** 2
@@ -291,6 +372,36 @@ function named(open: Open, heard: readonly HeardCharacter[]): Psk31Text[] {
   }))
 }
 
+/** So much one-sided is what seems to idle when it is one steady tone, half a symbol rate beside. */
+const TONE_RATIO = 20
+const NEARLY_ALL = 0.9
+
+/** Whether what looks like reversals is a steady tone beside: reversals have one on either side. */
+function isTone(power: Float64Array, { frequencyHz, reversals, baud }: Psk31Receiver): boolean {
+  if (reversals < NEARLY_ALL) return false
+  const at = (hz: number) => {
+    const k = Math.round(hz / BIN_HZ)
+    return (power[k - 1] ?? 0) + (power[k] ?? 0) + (power[k + 1] ?? 0)
+  }
+  const [low, high] = [at(frequencyHz - baud / 2), at(frequencyHz + baud / 2)]
+  return Math.max(low, high) > TONE_RATIO * Math.min(low, high)
+}
+
+/** Of one that idles, its two tones hold so much of what is about it. */
+const PLAIN_SHARE = 0.6
+
+/** Whether one that seems to idle is nothing but two tones: the products of another one are many. */
+function isPlain(power: Float64Array, { frequencyHz, reversals, baud }: Psk31Receiver): boolean {
+  if (reversals < NEARLY_ALL) return true
+  const [from, to] = [Math.round((frequencyHz - baud) / BIN_HZ), Math.round((frequencyHz + baud) / BIN_HZ)]
+  let [tones, all] = [0, 0]
+  for (let k = from; k <= to; k++) {
+    all += power[k] ?? 0
+    if (Math.abs(Math.abs(k * BIN_HZ - frequencyHz) - baud / 2) <= 2 * BIN_HZ) tones += power[k] ?? 0
+  }
+  return tones > PLAIN_SHARE * all
+}
+
 /** Whether a spectrum holds nothing at all. */
 const isMuted = ({ re, im }: BandSpectrum) => re.every((value, k) => value === 0 && im[k] === 0)
 
@@ -314,5 +425,5 @@ function snrOf({ receiver, noise }: Open): number {
   // In a recording without any noise there is nothing to compare with.
   if (!(noiseDensity > 0)) return BEST_SNR_DB
   const energy = receiver.signalEnergy
-  return Math.min(BEST_SNR_DB, 10 * Math.log10(Math.max(energy / noiseDensity, 1e-3)) + 10 * Math.log10(BAUD / 2500))
+  return Math.min(BEST_SNR_DB, 10 * Math.log10(Math.max(energy / noiseDensity, 1e-3)) + 10 * Math.log10(receiver.baud / 2500))
 }

@@ -1,5 +1,5 @@
 import { joinSamples } from '../dsp'
-import { BAUD, POSTAMBLE_SYMBOLS, PREAMBLE_SYMBOLS } from './signal'
+import { BAUD, POSTAMBLE_SYMBOLS, PREAMBLE_SYMBOLS, type Baud } from './signal'
 import { encodeVaricode } from './varicode'
 
 export interface Psk31ModulatorOptions {
@@ -7,6 +7,8 @@ export interface Psk31ModulatorOptions {
   frequencyHz: number
   /** Of the steady carrier, 1 being full scale. */
   amplitude: number
+  /** Of the faster members of the family everything else is alike. */
+  baud?: Baud
 }
 
 type Stage = 'idle' | 'preamble' | 'text' | 'postamble' | 'fade' | 'over'
@@ -33,7 +35,7 @@ export class Psk31Modulator {
   private readonly samplesOfSymbol: number
 
   constructor(private readonly options: Psk31ModulatorOptions) {
-    this.samplesOfSymbol = options.sampleRateHz / BAUD
+    this.samplesOfSymbol = options.sampleRateHz / (options.baud ?? BAUD)
   }
 
   /** Characters that are out as a whole. */

@@ -1,7 +1,7 @@
 import { createFft } from '../dsp'
 import { basebandHz, basebandOf, samplesPerHop } from './baseband'
 import { BIN_HZ, type BandSpectrum } from './bandSpectra'
-import { BAND_HZ, BAUD } from './signal'
+import { BAND_HZ, BAUD, type Baud } from './signal'
 
 /** Spectra that one search looks at: two seconds. */
 export const SEARCHED_SPECTRA = 12
@@ -126,12 +126,20 @@ function lineOf(spectra: readonly BandSpectrum[], frequencyHz: number): Candidat
  * The middle of a signal that was found. Reversals alone are two tones, half a symbol rate to either side, and each of them looks like
  * a signal of its own; but only from the middle there is as much on one side as on the other, whether it idles or sends text.
  */
-export function middleOf(power: Float64Array, frequencyHz: number): number {
+export function middleOf(power: Float64Array, frequencyHz: number, baud: Baud = BAUD): number {
   const at = (hz: number) => {
     const k = Math.round(hz / BIN_HZ)
     return (power[k - 1] ?? 0) + (power[k] ?? 0) + (power[k + 1] ?? 0)
   }
-  const both = (hz: number) => Math.min(at(hz - BAUD / 2), at(hz + BAUD / 2))
-  const places = [frequencyHz, frequencyHz - BAUD / 2, frequencyHz + BAUD / 2]
+  const both = (hz: number) => Math.min(at(hz - baud / 2), at(hz + baud / 2))
+  const places = [frequencyHz, frequencyHz - baud / 2, frequencyHz + baud / 2]
   return places.reduce((best, hz) => (both(hz) > both(best) ? hz : best))
+}
+
+/** Mean power of the bins that a signal of a speed takes up. */
+export function powerAcross(power: Float64Array, frequencyHz: number, baud: Baud): number {
+  const [from, to] = [Math.round((frequencyHz - baud / 2) / BIN_HZ), Math.round((frequencyHz + baud / 2) / BIN_HZ)]
+  let sum = 0
+  for (let k = from; k <= to; k++) sum += power[k] ?? 0
+  return sum / (to - from + 1)
 }

@@ -26,4 +26,4 @@ export const psk31SettingsSchema = z.object({
 export type Psk31Settings = z.infer<typeof psk31SettingsSchema>
 
 /** What is kept of a stretch of text beyond what is kept of anything heard. */
-export const psk31DetailsSchema = z.object({ channel: z.int().min(1) })
+export const psk31DetailsSchema = z.object({ channel: z.int().min(1), baud: z.number().min(1).max(1000).optional() })

@@ -1,6 +1,6 @@
 import { createGaussian, createRandom } from '../dsp'
 import { encodePsk31 } from './modulate'
-import { SAMPLE_RATE_HZ, SYMBOL_S } from './signal'
+import { SAMPLE_RATE_HZ, SYMBOL_S, type Baud } from './signal'
 
 export interface SimulatedConversation {
   text: string
@@ -11,6 +11,7 @@ export interface SimulatedConversation {
   driftHzS?: number
   /** Spread of a path that fades, as the width of its spectrum: the signal is the sum of many that differ by so much. */
   spreadHz?: number
+  baud?: Baud
 }
 
 /** How the amplitude and phase of a path change is drawn anew so often, in seconds. */
@@ -36,11 +37,11 @@ export function simulateBand(conversations: readonly SimulatedConversation[], le
   for (let i = 0; i < samples.length; i++) samples[i] = NOISE_RMS * noise()
   const random = createRandom(seed + 1)
   for (const conversation of conversations) {
-    const { text, frequencyHz, snrDb, startS, driftHzS, spreadHz } = conversation
+    const { text, frequencyHz, snrDb, startS, driftHzS, spreadHz, baud } = conversation
     const signal =
       driftHzS || spreadHz
         ? throughPath(conversation, random)
-        : encodePsk31(text, { sampleRateHz: SAMPLE_RATE_HZ, frequencyHz, amplitude: amplitudeForSnr(snrDb) })
+        : encodePsk31(text, { sampleRateHz: SAMPLE_RATE_HZ, frequencyHz, amplitude: amplitudeForSnr(snrDb), ...(baud && { baud }) })
     const from = Math.round(startS * SAMPLE_RATE_HZ)
     for (let i = 0; i < signal.length && from + i < samples.length; i++) samples[from + i]! += signal[i]!
   }

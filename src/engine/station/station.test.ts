@@ -46,7 +46,7 @@ let expected: (Knowledge | undefined)[] = []
 
 const psk31Modem = (): Psk31Modem => ({
   restart: async () => undefined,
-  push: async () => ({ texts: [], channels: [], occupancy: [] }),
+  push: async () => ({ texts: [], channels: [], occupancy: [], unread: [] }),
   close: () => undefined,
 })
 
@@ -522,7 +522,7 @@ describe('RunningStation', () => {
             ...psk31Modem(),
             push: async (samples) => {
               pushed.push(samples.length)
-              return { texts: [], channels: [], occupancy: [] }
+              return { texts: [], channels: [], occupancy: [], unread: [] }
             },
           }),
         },

@@ -3,7 +3,14 @@ import { Conversations } from './conversations'
 
 const start = Date.UTC(2026, 5, 1, 12)
 const utcOf = (atS: number) => start + atS * 1000
-const channel = (n: number, frequencyHz: number): Psk31Channel => ({ channel: n, frequencyHz, snrDb: 3.4, doing: 'text', steadiness: 1 })
+const channel = (n: number, frequencyHz: number): Psk31Channel => ({
+  channel: n,
+  frequencyHz,
+  snrDb: 3.4,
+  doing: 'text',
+  steadiness: 1,
+  baud: 31.25,
+})
 /** Text of a channel, ten characters a second from a moment on. */
 const texts = (n: number, frequencyHz: number, text: string, fromS: number): Psk31Text[] =>
   [...text].map((character, i) => ({ channel: n, frequencyHz, snrDb: 3.4, character, sure: 1, back: 0, atS: fromS + i / 10 }))

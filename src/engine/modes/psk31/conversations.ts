@@ -1,4 +1,4 @@
-import { LEAST_SURE, turnAfter, whoSays, type Psk31Channel, type Psk31Text } from '@/core/psk31'
+import { BAUD, LEAST_SURE, turnAfter, whoSays, type Baud, type Psk31Channel, type Psk31Text } from '@/core/psk31'
 import { readTold, withoutBegun, type SpokenLine } from './readContact'
 import { spansOf } from './spans'
 import type { ConversationView, SignalView, Span } from './state'
@@ -26,6 +26,7 @@ interface Conversation {
   frequencyHz: number
   snrDb: number
   doing: Psk31Channel['doing']
+  baud: Baud
   signal: SignalView
   text: string
   /** For each character of the end of the text, how sure it is. */
@@ -77,14 +78,20 @@ export class Conversations {
     for (const known of this.all.values()) {
       const heard = now.get(known.channel)
       known.doing = heard?.doing ?? 'gone'
-      if (heard) Object.assign(known, { frequencyHz: heard.frequencyHz, snrDb: heard.snrDb, signal: signalOf(heard, known.signal) })
+      if (heard)
+        Object.assign(known, {
+          frequencyHz: heard.frequencyHz,
+          snrDb: heard.snrDb,
+          baud: heard.baud,
+          signal: signalOf(heard, known.signal),
+        })
       if (!heard && nowUtcMs - known.lastUtcMs > KEPT_MS && !kept.includes(known.channel)) this.all.delete(known.channel)
     }
   }
 
   private begin(channel: number, frequencyHz: number, lastUtcMs: number): Conversation {
     const begun: Conversation = {
-      ...{ channel, frequencyHz, snrDb: 0, doing: 'text' as const, signal: { steadiness: 0 }, text: '', sure: [] },
+      ...{ channel, frequencyHz, snrDb: 0, doing: 'text' as const, baud: BAUD, signal: { steadiness: 0 }, text: '', sure: [] },
       ...{ lines: [], lastUtcMs, told: undefined },
     }
     this.all.set(channel, begun)
@@ -110,6 +117,10 @@ export class Conversations {
   signalOf(channel: number): (SignalView & { snrDb: number }) | undefined {
     const one = this.all.get(channel)
     return one && { ...one.signal, snrDb: one.snrDb }
+  }
+
+  baudOf(channel: number): Baud {
+    return this.all.get(channel)?.baud ?? BAUD
   }
 
   /** Share of the last characters that the waveform alone carries. */
@@ -166,7 +177,7 @@ function toldIn(one: Conversation, call: string | undefined, ownCall: string): C
 }
 
 function viewOf(one: Conversation, ownCall: string): ConversationView {
-  const { channel, frequencyHz, snrDb, doing, text, sure, lines, lastUtcMs, signal } = one
+  const { channel, frequencyHz, snrDb, doing, baud, text, sure, lines, lastUtcMs, signal } = one
   const said = whoSays(wholeWords(one))
   const turn = turnAfter(lines.at(-1)?.text ?? '')
   return {
@@ -175,6 +186,7 @@ function viewOf(one: Conversation, ownCall: string): ConversationView {
       text,
       sure.map((each) => each < LEAST_SURE),
     ),
+    ...(baud !== BAUD && { fasterBaud: baud }),
     ...{ signal, told: toldIn(one, said.from, ownCall) },
     ...(said.from && { from: said.from }),
     ...(said.to && { to: said.to }),

@@ -1,6 +1,6 @@
 import type { StoreApi } from 'zustand/vanilla'
 import { contactSchema } from '@/core/log'
-import { clearNear, copyTrouble, measuredReport, repeatPhrase, type CopyTrouble } from '@/core/psk31'
+import { BAUD, clearNear, copyTrouble, measuredReport, repeatPhrase, type Baud, type CopyTrouble } from '@/core/psk31'
 import type { ModeHost, StartResult } from '../runner'
 import type { Conversations } from './conversations'
 import { readContact, shownLines, type SpokenLine } from './readContact'
@@ -23,6 +23,9 @@ const MOST_UNFINISHED = 12
 const UNFINISHED_KEPT_MS = 24 * 3_600_000
 /** A clearer place is looked for no further away than this: they would not find us there. */
 const CLEARER_WITHIN_HZ = 300
+
+/** As ADIF names them. */
+const SUBMODES: Readonly<Record<Baud, string>> = { 31.25: 'PSK31', 62.5: 'PSK63', 125: 'PSK125' }
 
 const draftSchema = contactSchema.pick({ call: true, locator: true, name: true, place: true, reportSent: true, reportReceived: true })
 
@@ -194,7 +197,7 @@ export class FocusKeeper {
       this.follows && heard !== undefined && this.state.getState().over.phase === 'none'
         ? this.conversations.frequencyOf(heard)!
         : view.frequencyHz
-    const { channel: _channel, trouble: _trouble, clearHz: _clear, signal: _signal, ...rest } = view
+    const { channel: _channel, trouble: _trouble, clearHz: _clear, signal: _signal, fasterBaud: _speed, ...rest } = view
     const report = view.byHand.includes('reportSent') ? draft.reportSent : this.reportFor(channel)
     const trouble = this.troubleIn(lines, { ...draft, reportSent: report })
     this.state.setState({
@@ -203,9 +206,15 @@ export class FocusKeeper {
         ...{ frequencyHz: Math.round(frequencyHz), transcript: shownLines(lines, told), draft: { ...draft, reportSent: report }, facts },
         ...(channel !== undefined && { channel }),
         ...(signal && { signal }),
+        ...(channel !== undefined && this.speedOf(channel)),
         ...(trouble && { trouble, ...this.clearer(frequencyHz, heard !== undefined) }),
       },
     })
+  }
+
+  private speedOf(channel: number): { fasterBaud?: Baud } {
+    const baud = this.conversations.baudOf(channel)
+    return baud === BAUD ? {} : { fasterBaud: baud }
   }
 
   /** Where it is clearer, if somebody is in the way of what they should copy. */
@@ -252,6 +261,7 @@ export class FocusKeeper {
     const endedUtcMs = Math.max(startedUtcMs, view.transcript.at(-1)?.utcMs ?? nowUtcMs)
     this.host.contacts.made({
       ...{ mode: 'psk31', call, startedUtcMs, endedUtcMs, audioOffsetHz: view.frequencyHz },
+      ...(view.fasterBaud && { submode: SUBMODES[view.fasterBaud] }),
       ...(name && { name }),
       ...(place && { place }),
       ...(locator && { locator }),

@@ -99,6 +99,28 @@ describe('where an over goes out', () => {
     expect(s.sent.at(-1)!.what).toMatch(/1007 Hz/)
   }, 30_000)
 
+  it('answers a faster member of the family in its own speed, and logs it as that', async () => {
+    const s = setUp()
+    await s.hear(hiss(1))
+    await s.hear(signal('cq cq cq de Q2LMN Q2LMN Q2LMN pse k and some more words', 1000, 62.5))
+    await s.hear(hiss(2))
+    s.runner.focus({ channel: 1 })
+    expect(s.state().focus).toMatchObject({ fasterBaud: 62.5, draft: { call: 'Q2LMN' } })
+    s.runner.say('Q2LMN de Q5RVR Q5RVR k', true)
+    const opened = await s.sent[0]!.open(12_000)
+    if (!opened.ok) throw new Error(opened.error)
+    const out = new Float32Array(12_000 * 20)
+    const count = opened.stream.next(out)
+    const usual = signal('Q2LMN de Q5RVR Q5RVR k').length
+    expect(count).toBeGreaterThan(0.45 * usual)
+    expect(count).toBeLessThan(0.55 * usual)
+    await s.finish(true)
+    s.runner.log()
+    expect(s.made).toMatchObject([{ call: 'Q2LMN', submode: 'PSK63' }])
+    await s.hear(hiss(3))
+    expect(s.heard[0]!.details).toEqual({ channel: 1, baud: 62.5 })
+  }, 30_000)
+
   it('gives back what was not out yet', async () => {
     const s = setUp()
     s.runner.focus({ frequencyHz: 1500 })

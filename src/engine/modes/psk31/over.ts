@@ -1,4 +1,4 @@
-import { isSendable, Psk31Modulator } from '@/core/psk31'
+import { BAUD, isSendable, Psk31Modulator, type Baud } from '@/core/psk31'
 import type { SampleStream } from '../../station/audioOutput'
 
 /** Without anything typed for so long an over ends by itself: an idling transmitter is in everybody's way. */
@@ -20,6 +20,7 @@ export class Over {
   constructor(
     readonly frequencyHz: number,
     private readonly amplitude: number,
+    private readonly baud: Baud = BAUD,
   ) {}
 
   get isEnding(): boolean {
@@ -53,7 +54,7 @@ export class Over {
   }
 
   open(sampleRateHz: number): SampleStream {
-    const modulator = new Psk31Modulator({ sampleRateHz, frequencyHz: this.frequencyHz, amplitude: this.amplitude })
+    const modulator = new Psk31Modulator({ sampleRateHz, frequencyHz: this.frequencyHz, amplitude: this.amplitude, baud: this.baud })
     this.modulator = modulator
     this.rateHz = sampleRateHz
     modulator.type(this.typed)

@@ -1,4 +1,4 @@
-import type { Psk31Channel, Psk31Text } from '@/core/psk31'
+import type { Psk31Channel, Psk31Text, Unread } from '@/core/psk31'
 
 /** What was read of a piece of sound. */
 export interface Psk31Heard {
@@ -6,6 +6,7 @@ export interface Psk31Heard {
   channels: Psk31Channel[]
   /** How full the band is, by frequency. */
   occupancy: readonly number[]
+  unread: Unread[]
 }
 
 /** What the worker does that reads all conversations at once. */

@@ -10,7 +10,7 @@ const api: Psk31ModemApi = {
   },
   push(samples) {
     const texts = band.push(samples)
-    return { texts, channels: band.channels, occupancy: band.occupancy }
+    return { texts, channels: band.channels, occupancy: band.occupancy, unread: band.unread }
   },
 }
 

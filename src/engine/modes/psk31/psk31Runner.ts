@@ -1,7 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla'
 import { joinSamples, SAMPLE_RATE_HZ } from '@/core/dsp'
 import { MODES } from '@/core/modes'
-import { contactFacts, FILLED_SURE, StretchKeeper, whoSays, type Psk31Stretch } from '@/core/psk31'
+import { BAUD, contactFacts, FILLED_SURE, StretchKeeper, whoSays, type Psk31Stretch } from '@/core/psk31'
 import type { Grant } from '../../station/air'
 import type { AudioBlock } from '../../station/audioBlock'
 import type { ModeHost, ModeRunner, SourceKind, StartResult } from '../runner'
@@ -123,7 +123,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     this.gathered = 0
     stream.samples += piece.length
     try {
-      const { texts, channels, occupancy } = await modem.push(piece)
+      const { texts, channels, occupancy, unread } = await modem.push(piece)
       if (epoch !== this.epoch || stream !== this.stream) return
       this.conversations.take(texts, channels, {
         utcOf: (atS) => stream.startUtcMs + atS * 1000,
@@ -131,16 +131,16 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
         kept: this.focused.kept,
       })
       this.keepHeard([...this.stretches.push(texts), ...this.stretches.ended(stream.samples / SAMPLE_RATE_HZ)], stream.startUtcMs)
-      this.show(occupancy)
+      this.show({ occupancy, unread })
     } catch (error) {
       if (epoch === this.epoch) this.host.notify(`What was heard could not be read: ${(error as Error).message}`)
     }
   }
 
-  private show(occupancy: readonly number[]): void {
+  private show(beside: Pick<Psk31State, 'occupancy' | 'unread'>): void {
     const ownCall = this.host.profile().call
     const conversations = this.conversations.view(ownCall)
-    this.state.setState({ conversations, occupancy })
+    this.state.setState({ conversations, ...beside })
     const calls = conversations.flatMap((one) => (one.from ? [one.from] : []))
     void this.host.worked.askCalls(calls, this.host.station().source.kind === 'practice')
     this.focused.follow()
@@ -158,7 +158,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
         locator: locatorIn(text),
         snrDb,
         audioOffsetHz: frequencyHz,
-        details: { channel },
+        details: { channel, ...(this.conversations.baudOf(channel) !== BAUD && { baud: this.conversations.baudOf(channel) }) },
       }))
     if (events.length > 0) void this.host.heard.keep(events)
   }
@@ -264,7 +264,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   /** @param given the grant of what it is part of; without one a person begins it now */
   private beginOver(text: string, ends: boolean, given: Grant | undefined): StartResult {
     const focus = this.state.getState().focus!
-    const over = new Over(focus.sendHz ?? focus.frequencyHz, this.host.profile().transmitLevel)
+    const over = new Over(focus.sendHz ?? focus.frequencyHz, this.host.profile().transmitLevel, focus.fasterBaud)
     over.type(text)
     if (!over.text) return { ok: false, why: 'Nothing of that can be sent in PSK31.', need: 'start' }
     if (ends) over.end()

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { CopyTrouble, Fading, Linearity, Psk31Doing, Turn } from '@/core/psk31'
+import type { Baud, CopyTrouble, Fading, Linearity, Psk31Doing, Turn, Unread } from '@/core/psk31'
 
 /** What is told of a signal beside its text. */
 export interface SignalView {
@@ -17,6 +17,8 @@ export interface ConversationView {
   frequencyHz: number
   snrDb: number
   doing: Psk31Doing
+  /** Symbols a second, when it is one of the faster members of the family. */
+  fasterBaud?: Baud
   /** The end of what was read, for the running line, and which of it the waveform alone does not carry. */
   tail: string
   tailFaint: readonly Span[]
@@ -95,6 +97,8 @@ export interface FocusView {
   channel?: number
   /** Where they are. */
   frequencyHz: number
+  /** Their speed, when it is one of the faster ones: we answer in the same. */
+  fasterBaud?: Baud
   /** Where we send, when it is elsewhere. */
   sendHz?: number
   /** A clearer place near it, where others are in the way. */
@@ -146,6 +150,8 @@ export interface Psk31State {
   begun: readonly UnfinishedContact[]
   /** How full the band is, by frequency, in dB over its noise. */
   occupancy: readonly number[]
+  /** What is heard and not read here. */
+  unread: readonly Unread[]
 }
 
 export const initialPsk31State: Psk31State = {
@@ -156,4 +162,5 @@ export const initialPsk31State: Psk31State = {
   identified: {},
   begun: [],
   occupancy: [],
+  unread: [],
 }

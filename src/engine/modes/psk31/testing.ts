@@ -1,5 +1,5 @@
 import { createGaussian, createRandom } from '@/core/dsp'
-import { encodePsk31, Psk31Band } from '@/core/psk31'
+import { BAUD, encodePsk31, Psk31Band, type Baud } from '@/core/psk31'
 import { emptyStation } from '@/core/station'
 import type { MadeContact } from '@/core/log'
 import type { Outcome, Transmission } from '../../station/air'
@@ -50,7 +50,12 @@ export function setUp() {
   let band = new Psk31Band()
   const modem = {
     restart: async () => void (band = new Psk31Band()),
-    push: async (samples: Float32Array) => ({ texts: band.push(samples), channels: band.channels, occupancy: band.occupancy }),
+    push: async (samples: Float32Array) => ({
+      texts: band.push(samples),
+      channels: band.channels,
+      occupancy: band.occupancy,
+      unread: band.unread,
+    }),
     close: () => undefined,
   }
   const runner = new Psk31Runner(host, {
@@ -82,7 +87,8 @@ export function setUp() {
     now: () => nowUtcMs,
   }
 }
-export const signal = (text: string, frequencyHz = 1000) => encodePsk31(text, { sampleRateHz: 12_000, frequencyHz, amplitude: 0.2 })
+export const signal = (text: string, frequencyHz = 1000, baud: Baud = BAUD) =>
+  encodePsk31(text, { sampleRateHz: 12_000, frequencyHz, amplitude: 0.2, baud })
 export const silence = (seconds: number) => new Float32Array(12_000 * seconds)
 const noise = createGaussian(createRandom(3))
 export const hiss = (seconds: number) => silence(seconds).map(() => 0.002 * noise())

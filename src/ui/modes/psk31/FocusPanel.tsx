@@ -133,6 +133,7 @@ function About({ focus, theirLocator }: { focus: FocusView; theirLocator: string
       {signal && (
         <span>
           <strong>{formatSigned(signal.snrDb)} dB</strong>
+          {focus.fasterBaud && ` · ${focus.fasterBaud} baud, answered in the same`}
           {words.map(({ words: one, bad }) => (
             <span key={one} data-bad={bad}>
               {' · '}

@@ -4,6 +4,7 @@ import Link from 'next/link'
 import Button from '@mui/material/Button'
 import ToggleButton from '@mui/material/ToggleButton'
 import { allocationOf } from '@/core/place'
+import type { Unread } from '@/core/psk31'
 import type { ConversationView } from '@/engine/modes/psk31/state'
 import type { StationState } from '@/engine/station/state'
 import { useLive, usePsk31, useStation } from '../../live/StationProvider'
@@ -22,6 +23,7 @@ export function RibbonList({ listening, onRefused }: { listening: boolean; onRef
   const { station } = useLive()
   const heard = usePsk31((s) => s.conversations)
   const focus = usePsk31((s) => s.focus)
+  const unread = usePsk31((s) => s.unread)
   const worked = useStation((s) => s.worked)
   const now = useNow(1000)
   const [cqFirst, setCqFirst] = useState(false)
@@ -73,9 +75,17 @@ export function RibbonList({ listening, onRefused }: { listening: boolean; onRef
           </ol>
         )}
       </div>
+      {listening && unread.length > 0 && (
+        <p className={styles.unread}>
+          <strong>Not read here:</strong> {unread.map(unreadWords).join('; ')}
+        </p>
+      )}
     </section>
   )
 }
+
+const unreadWords = ({ frequencyHz, widthHz, kind }: Unread) =>
+  kind === 'carrier' ? `a steady tone at ${frequencyHz} Hz` : `another signal at ${frequencyHz} Hz, ${widthHz} Hz wide`
 
 const callsAnybody = ({ cq, doing, toMe }: ConversationView) => toMe || (cq && doing !== 'gone')
 
@@ -88,7 +98,7 @@ interface RibbonProps {
 }
 
 const Ribbon = memo(function Ribbon({ one, ago, inFocus, before, onTake }: RibbonProps) {
-  const { channel, from, to, frequencyHz, snrDb, doing, tail, tailFaint, cq, toMe, turn, told } = one
+  const { channel, from, to, frequencyHz, fasterBaud, snrDb, doing, tail, tailFaint, cq, toMe, turn, told } = one
   const { profile } = useLive()
   const worked = before !== undefined && before.length > 0
   const name = told.name ?? before?.find((contact) => contact.name)?.name
@@ -117,7 +127,9 @@ const Ribbon = memo(function Ribbon({ one, ago, inFocus, before, onTake }: Ribbo
             <strong className="mono">{from ?? '· · ·'}</strong>
             {name && ` ${name}`}
           </span>
-          <span className="muted">{[worked ? 'worked' : '', what || state, where].filter(Boolean).join(', ')}</span>
+          <span className="muted">
+            {[worked ? 'worked' : '', what || state, fasterBaud && `${fasterBaud} baud`, where].filter(Boolean).join(', ')}
+          </span>
         </span>
         <span className={`${styles.tail} mono`}>
           <bdi>
