@@ -1,6 +1,6 @@
 import { contactFacts, FILLED_SURE, whoSays } from '@/core/psk31'
 import type { Psk31Operator } from './operators'
-import { answerTo, askAgain, askWho, sayGoodbye, tellAll } from './talk'
+import { answerTo, askAgain, askCall, askWho, sayGoodbye, tellAll } from './talk'
 
 /** How far an invented operator has come with the real one. */
 export interface ContactWithOperator {
@@ -12,8 +12,6 @@ export interface ContactWithOperator {
   stage: 'new' | 'called' | 'told' | 'ended'
   asked: number
 }
-
-const MOST_QUESTIONS = 3
 
 export const startContact = (me: Psk31Operator): ContactWithOperator => ({ me, stage: 'new', asked: 0 })
 
@@ -28,15 +26,17 @@ export function answerCq(me: Psk31Operator, call: string): [ContactWithOperator,
  */
 export function answerOver(contact: ContactWithOperator, copied: string, report: string): [ContactWithOperator, string | undefined] {
   const { me, asked } = contact
-  const { from } = whoSays(copied)
-  const call = from && from !== me.call ? from : contact.call
   const facts = contactFacts({ text: copied }, me.call)
+  const from = facts.call?.value ?? whoSays(copied).from
+  const call = from && from !== me.call ? from : contact.call
   const copiedWell = (fact: 'name' | 'report') => (facts[fact] && facts[fact].sure >= FILLED_SURE ? facts[fact].value : undefined)
   const told = { name: copiedWell('name'), report: copiedWell('report') }
   const known = { ...contact, ...(call && { call }), ...(told.name && { name: told.name.toLowerCase() }) }
   const again = (words: string): [ContactWithOperator, string | undefined] =>
-    asked >= MOST_QUESTIONS ? [{ ...known, stage: 'ended' }, undefined] : [{ ...known, asked: asked + 1 }, words]
+    asked >= me.patience ? [{ ...known, stage: 'ended' }, undefined] : [{ ...known, asked: asked + 1 }, words]
   if (!call) return again(askWho(me))
+  // A call that was copied in two ways, or only once and badly, is asked for.
+  if (contact.call === undefined && facts.call && facts.call.sure < FILLED_SURE) return again(askCall(me, facts.call.value))
   const other = { call, ...(known.name && { name: known.name }), report }
   if (contact.stage === 'ended') return [known, undefined]
   if (contact.stage === 'new') return [{ ...known, stage: 'told' }, tellAll(me, other)]

@@ -113,6 +113,12 @@ describe('an invented operator', () => {
     expect(goodbye).toMatch(/rowan .*73/)
     expect(answerOver(ended, 'Q5RVR 73 sk', '579')[1]).toBeUndefined()
   })
+  it('asks for a call that it did not copy surely, and takes it when it is said again', () => {
+    const [asking, question] = answerOver(contact, `${me.call} de Q5RVR Q5RVL k`, '559')
+    expect(question).toMatch(new RegExp(`^Q5RV[LR]\\? de ${me.call} = ur call agn`))
+    const [, over] = answerOver(asking, `${me.call} de Q5RVR Q5RVR Q5RVR k`, '559')
+    expect(over).toMatch(/^Q5RVR de .*ur rst 559/)
+  })
   it('gives up after three questions', () => {
     let state = contact
     const said: (string | undefined)[] = []

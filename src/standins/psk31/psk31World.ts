@@ -1,11 +1,12 @@
 import { createGaussian, createRandom, createResampler, SAMPLE_RATE_HZ, type Random } from '@/core/dsp'
 import { SIMULATED_NOISE_RMS } from '@/core/ft8'
-import { amplitudeForSnr, NOISE_RMS, Psk31Band, Psk31Modulator, whoSays } from '@/core/psk31'
+import { amplitudeForSnr, NOISE_RMS, Psk31Band, whoSays } from '@/core/psk31'
 import type { OperatorAudio, PracticeWorld } from '../practiceWorld'
 import type { WorldOptions } from '../practiceWorlds'
 import { answerCq, answerOver, startContact, type ContactWithOperator } from './contactWithOperator'
 import { drawOperators, type Psk31Operator } from './operators'
 import { callCq, wholeContact } from './talk'
+import { Voice } from './voice'
 
 const PER_MS = SAMPLE_RATE_HZ / 1000
 const TICK_MS = 100
@@ -14,8 +15,8 @@ const TICK_SAMPLES = TICK_MS * PER_MS
 const BAND_HZ = [400, 2600] as const
 /** Who is called on a frequency is meant within this. */
 const SAME_HZ = 45
-/** How the operator arrives at the others before their own noise: the path is the same both ways. */
-const PATH_DB = 2
+/** How the operator arrives where nobody in particular is called. */
+const USUAL_HEARS_DB = 6
 /** How long is waited for an answer. */
 const CQ_PAUSE_MS = 9000
 const OVER_PAUSE_MS = 1500
@@ -34,7 +35,7 @@ interface Lane {
   next?: { who: Psk31Operator; text: string }
   /** When something is to be said; before the world begins, after its begin. */
   dueMs: number
-  voice?: { who: Psk31Operator; modulator: Psk31Modulator }
+  voice?: Voice
 }
 
 /**
@@ -52,14 +53,18 @@ class Psk31World implements PracticeWorld {
   private readonly noise: () => number
   /** Of those who hear the operator: apart, so that the band sounds the same whenever they listen. */
   private readonly theirNoise: () => number
-  /** The mean of what the stations would hear; who is weak himself asks again more often. */
-  private readonly snrOfOperator = 4 + PATH_DB
   private lanes: Lane[]
   /** Who is free to answer a CQ of the operator. */
   private readonly wanderers: Psk31Operator[]
   private nowMs = Number.NaN
   private copying:
-    | { band: Psk31Band; resampler: ReturnType<typeof createResampler>; heard: { text: string; frequencyHz: number }[]; peak: number }
+    | {
+        band: Psk31Band
+        resampler: ReturnType<typeof createResampler>
+        heard: { text: string; frequencyHz: number }[]
+        peak: number
+        hearsDb: number | undefined
+      }
     | undefined
 
   constructor(seed: number, lanes: number) {
@@ -96,11 +101,19 @@ class Psk31World implements PracticeWorld {
   }
 
   hear({ samples, sampleRateHz, last }: OperatorAudio): string | null | undefined {
-    this.copying ??= { band: new Psk31Band(), resampler: createResampler(sampleRateHz, SAMPLE_RATE_HZ), heard: [], peak: 0 }
+    this.copying ??= {
+      band: new Psk31Band(),
+      resampler: createResampler(sampleRateHz, SAMPLE_RATE_HZ),
+      heard: [],
+      peak: 0,
+      hearsDb: undefined,
+    }
     const { band, resampler, heard } = this.copying
     const audio = samples.length > 0 ? resampler.push(samples) : samples
     for (const value of audio) this.copying.peak = Math.max(this.copying.peak, Math.abs(value))
-    const gain = amplitudeForSnr(this.snrOfOperator) / (this.copying.peak || 1)
+    // By how it reaches the one who listens there: the same for the whole over.
+    if (audio.length > 0) this.copying.hearsDb ??= this.hearsAt(frequencyOf(audio))
+    const gain = amplitudeForSnr(this.copying.hearsDb ?? USUAL_HEARS_DB) / (this.copying.peak || 1)
     heard.push(
       ...this.copy(
         band,
@@ -116,6 +129,12 @@ class Psk31World implements PracticeWorld {
     if (text.trim().length < 3) return null
     this.takeOver(text, heard[Math.floor(heard.length / 2)]!.frequencyHz)
     return text
+  }
+
+  /** How well the operator is heard by who listens on a frequency. */
+  private hearsAt(frequencyHz: number): number {
+    const lane = this.lanes.find((one) => Math.abs(one.frequencyHz - frequencyHz) < SAME_HZ)
+    return lane ? (lane.contact?.me ?? lane.people[0]).hearsDb : USUAL_HEARS_DB
   }
 
   /** Who hears the operator on his frequency says nothing meanwhile. */
@@ -144,9 +163,7 @@ class Psk31World implements PracticeWorld {
   private answer(lane: Lane, who: Psk31Operator, copied: string): void {
     // In the middle of a contact with somebody else nobody is answered; who calls CQ, or has ended, may be.
     if (!lane.contact && lane.script.length > 1 && lane.at > 0 && lane.at < lane.script.length) return
-    // The weak hear weakly, and miss something now and then.
-    const missed = who.snrDb < -6 && this.random() < 0.3
-    const [contact, text] = answerOver(lane.contact ?? startContact(who), missed ? '' : copied, this.reportForOperator(who))
+    const [contact, text] = answerOver(lane.contact ?? startContact(who), copied, this.reportForOperator(who))
     lane.contact = contact
     this.say(lane, text === undefined ? undefined : { who, text })
   }
@@ -161,7 +178,7 @@ class Psk31World implements PracticeWorld {
   }
 
   private reportForOperator(who: Psk31Operator): string {
-    return who.snrDb > 2 ? '599' : who.snrDb > -6 ? '579' : '559'
+    return who.hearsDb > 4 ? '599' : who.hearsDb > -4 ? '579' : '559'
   }
 
   private say(lane: Lane, next: Lane['next']): void {
@@ -174,9 +191,9 @@ class Psk31World implements PracticeWorld {
   private speak(lane: Lane, part: Float32Array): void {
     if (!lane.voice && this.nowMs >= lane.dueMs) this.begin(lane)
     if (!lane.voice) return
-    const { who, modulator } = lane.voice
+    const { who } = lane.voice
     const piece = new Float32Array(part.length)
-    const count = modulator.next(piece)
+    const count = lane.voice.next(piece)
     const { periodS, depthDb, phase } = who.fading
     const fadeDb = (depthDb / 2) * Math.sin((2 * Math.PI * this.nowMs) / 1000 / periodS + phase)
     const gain = (amplitudeForSnr(who.snrDb + fadeDb) * SIMULATED_NOISE_RMS) / NOISE_RMS
@@ -188,10 +205,7 @@ class Psk31World implements PracticeWorld {
     const next = lane.next ?? this.nextOf(lane)
     delete lane.next
     if (!next) return
-    const modulator = new Psk31Modulator({ sampleRateHz: SAMPLE_RATE_HZ, frequencyHz: lane.frequencyHz, amplitude: 1 })
-    modulator.type(`${next.text}\n`)
-    modulator.end()
-    lane.voice = { who: next.who, modulator }
+    lane.voice = new Voice(next.who, `${next.text}\n`, lane.frequencyHz)
   }
 
   /** What comes by itself: the next over of a script, or a contact given up when the operator says nothing more. */
@@ -225,6 +239,13 @@ class Psk31World implements PracticeWorld {
     lane.dueMs = this.nowMs + pauseMs
     if (!lane.contact && lane.script.length === 1) lane.at = 0
   }
+}
+
+/** About where a signal is, by how often it goes through nothing; nothing for silence. */
+function frequencyOf(audio: Float32Array): number {
+  let crossings = 0
+  for (let i = 1; i < audio.length; i++) if (audio[i - 1]! < 0 !== audio[i]! < 0) crossings++
+  return (crossings * SAMPLE_RATE_HZ) / (2 * audio.length)
 }
 
 function textsOf(heard: readonly { character: string; frequencyHz: number }[]) {

@@ -19,6 +19,9 @@ export const sayGoodbye = (me: Psk31Operator, other: { call: string; name?: stri
 export const askAgain = (me: Psk31Operator, call: string) =>
   `${call} de ${me.call} = sri qsb pse agn ur rst es name? btu ${call} de ${me.call} kn`
 
+/** A call that was not copied surely. */
+export const askCall = (me: Psk31Operator, perhaps: string) => `${perhaps}? de ${me.call} = ur call agn agn pse? de ${me.call} k`
+
 export const askWho = (me: Psk31Operator) => `qrz? qrz? de ${me.call} pse agn k`
 
 /** A whole contact between two of them, over by over. */

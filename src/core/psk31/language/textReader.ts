@@ -48,7 +48,7 @@ interface Candidate {
 }
 
 /** How much what letters are likely counts against what was received. */
-const WEIGHT = 0.64
+const WEIGHT = 0.48
 /** Logarithms of how likely a sender pauses after a character, and goes on pausing. */
 const PAUSES = -4
 const PAUSES_ON = -0.15

@@ -1,6 +1,17 @@
 import type { StoreApi } from 'zustand/vanilla'
 import { contactSchema } from '@/core/log'
-import { BAUD, clearNear, copyTrouble, measuredReport, repeatPhrase, type Baud, type CopyTrouble } from '@/core/psk31'
+import {
+  BAUD,
+  clearNear,
+  copyTrouble,
+  exercisesDone,
+  measuredReport,
+  repeatPhrase,
+  saysThrice,
+  type Baud,
+  type CopyTrouble,
+  type PracticeEvent,
+} from '@/core/psk31'
 import type { ModeHost, StartResult } from '../runner'
 import type { Conversations } from './conversations'
 import { readContact, shownLines, type SpokenLine } from './readContact'
@@ -45,6 +56,8 @@ export class FocusKeeper {
   private channels: readonly number[] = []
   /** Whether we go where they go. Where we called they come to us. */
   private follows = false
+  /** Whether they asked again, and were told three times what they had lost. */
+  private saidAgain = false
 
   constructor(
     private readonly host: ModeHost,
@@ -74,6 +87,7 @@ export class FocusKeeper {
     this.earlierLines = []
     this.channels = []
     this.follows = false
+    this.saidAgain = false
   }
 
   /** Puts a conversation in focus, or a free frequency. What was typed for another one is not taken along. */
@@ -166,7 +180,14 @@ export class FocusKeeper {
   }
 
   /** What we sent. */
-  said(line: SpokenLine): void {
+  said(line: SpokenLine, lengthMs: number): void {
+    if (this.view?.trouble && saysThrice(line.text)) this.saidAgain = true
+    const { signal } = this.view ?? {}
+    this.practised({
+      ...{ type: 'sent', text: line.text, lengthMs },
+      ...(signal?.fading && { fading: signal.fading }),
+      ...(signal?.linearity && { linearity: signal.linearity }),
+    })
     this.ownLines = [...this.ownLines, line].slice(-MOST_LINES)
     const { view } = this
     // A report that was given stays as it was given.
@@ -200,6 +221,7 @@ export class FocusKeeper {
     const { channel: _channel, trouble: _trouble, clearHz: _clear, signal: _signal, fasterBaud: _speed, ...rest } = view
     const report = view.byHand.includes('reportSent') ? draft.reportSent : this.reportFor(channel)
     const trouble = this.troubleIn(lines, { ...draft, reportSent: report })
+    this.practised({ type: 'read', fields: draft })
     this.state.setState({
       focus: {
         ...rest,
@@ -215,6 +237,14 @@ export class FocusKeeper {
   private speedOf(channel: number): { fasterBaud?: Baud } {
     const baud = this.conversations.baudOf(channel)
     return baud === BAUD ? {} : { fasterBaud: baud }
+  }
+
+  /** On the practice band: which exercises this has done. */
+  practised(event: PracticeEvent): void {
+    if (this.host.station().source.kind !== 'practice') return
+    const { exercises } = this.state.getState()
+    const done = exercisesDone(event).filter((id) => !exercises.includes(id))
+    if (done.length > 0) this.state.setState({ exercises: [...exercises, ...done] })
   }
 
   /** Where it is clearer, if somebody is in the way of what they should copy. */
@@ -272,6 +302,10 @@ export class FocusKeeper {
       })),
     })
     this.state.setState({ focus: { ...view, loggedUtcMs: nowUtcMs } })
+    this.practised({
+      ...{ type: 'logged', call, reportSent, reportReceived, calledCq: !this.follows, saidAgain: this.saidAgain },
+      ...(view.signal && { snrDb: view.signal.snrDb }),
+    })
     return { ok: true }
   }
 }

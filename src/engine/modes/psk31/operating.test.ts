@@ -199,3 +199,20 @@ describe('when they do not copy', () => {
     expect(s.state().focus!.trouble).toBeUndefined()
   }, 30_000)
 })
+
+describe('exercises on the practice band', () => {
+  it('are done by what happens: an over cut short, a contact in the log', async () => {
+    const s = setUp()
+    s.runner.focus({ frequencyHz: 1500 })
+    s.runner.say('cq cq de Q5RVR and on and on', true)
+    const opened = await s.sent[0]!.open(12_000)
+    if (!opened.ok) throw new Error(opened.error)
+    opened.stream.next(new Float32Array(36_000))
+    s.pass(3000)
+    await s.finish(false)
+    expect(s.state().exercises).toEqual(['silence'])
+    s.runner.fill({ call: 'Q2LMN', reportReceived: '579', name: 'Isa', locator: 'JO31' })
+    expect(s.runner.log()).toEqual({ ok: true })
+    expect(s.state().exercises).toEqual(['silence', 'cq'])
+  })
+})

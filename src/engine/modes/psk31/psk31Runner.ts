@@ -307,6 +307,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
       const out = outcome.complete ? over.text : over.text.slice(0, over.sentAfter(this.host.clock.nowUtcMs() - outcome.startUtcMs))
       const utcMs = Math.max(begunMs, outcome.startUtcMs)
       if (out) this.sentText(out, utcMs)
+      if (!outcome.complete) this.focused.practised({ type: 'silenced' })
       if (!outcome.complete && out.length < over.text.length) this.host.notify(`Cut off after "${out.slice(-30)}".`)
     }
     this.state.setState({ over: { phase: 'none' } })
@@ -315,8 +316,8 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   }
 
   private sentText(text: string, utcMs: number): void {
-    this.focused.said({ utcMs, mine: true, text })
     const sentUtcMs = this.host.clock.nowUtcMs()
+    this.focused.said({ utcMs, mine: true, text }, sentUtcMs - utcMs)
     const { call } = this.host.profile()
     const isNamed =
       call !== '' &&

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Baud, CopyTrouble, Fading, Linearity, Psk31Doing, Turn, Unread } from '@/core/psk31'
+import type { Baud, CopyTrouble, ExerciseId, Fading, Linearity, Psk31Doing, Turn, Unread } from '@/core/psk31'
 
 /** What is told of a signal beside its text. */
 export interface SignalView {
@@ -152,6 +152,8 @@ export interface Psk31State {
   occupancy: readonly number[]
   /** What is heard and not read here. */
   unread: readonly Unread[]
+  /** Exercises of the practice band that were done. */
+  exercises: readonly ExerciseId[]
 }
 
 export const initialPsk31State: Psk31State = {
@@ -163,4 +165,5 @@ export const initialPsk31State: Psk31State = {
   begun: [],
   occupancy: [],
   unread: [],
+  exercises: [],
 }

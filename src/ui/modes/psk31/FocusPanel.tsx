@@ -1,8 +1,9 @@
 'use client'
 import { useEffect, useRef } from 'react'
 import Link from 'next/link'
+import { Circle, CircleCheck } from 'lucide-react'
 import Button from '@mui/material/Button'
-import { signalWords } from '@/core/psk31'
+import { EXERCISES, signalWords } from '@/core/psk31'
 import { allocationOf } from '@/core/place'
 import type { FocusView, OverView, Span, TranscriptLine } from '@/engine/modes/psk31/state'
 import { useLive, usePsk31, useStation } from '../../live/StationProvider'
@@ -34,7 +35,7 @@ export function FocusPanel({ trying, practice }: { trying: Trying; practice: boo
       ) : focus ? (
         <InFocus focus={focus} trying={trying} />
       ) : (
-        <NothingInFocus trying={trying} />
+        <NothingInFocus trying={trying} practice={practice} />
       )}
     </section>
   )
@@ -147,7 +148,7 @@ function About({ focus, theirLocator }: { focus: FocusView; theirLocator: string
 }
 
 /** Nothing is in focus: what to do, and contacts that were begun. */
-function NothingInFocus({ trying }: { trying: Trying }) {
+function NothingInFocus({ trying, practice }: { trying: Trying; practice: boolean }) {
   const { station } = useLive()
   const unfinished = usePsk31((s) => s.begun)
   const now = useNow(10_000)
@@ -182,7 +183,36 @@ function NothingInFocus({ trying }: { trying: Trying }) {
           </ul>
         </>
       )}
+      {practice && <Exercises />}
     </div>
+  )
+}
+
+/** What can be practised on the practice band; each is ticked off by what happened. */
+function Exercises() {
+  const done = usePsk31((s) => s.exercises)
+  return (
+    <>
+      <h3>
+        Exercises{' '}
+        <span className={styles.now}>
+          {done.length} of {EXERCISES.length} done
+        </span>
+      </h3>
+      <ul className={styles.exercises} aria-label="Exercises">
+        {EXERCISES.map(({ id, title, todo }) => {
+          const isDone = done.includes(id)
+          return (
+            <li key={id} data-done={isDone}>
+              {isDone ? <CircleCheck size={22} aria-label="Done" /> : <Circle size={22} aria-label="To do" />}
+              <span>
+                <strong>{title}</strong> <span className="muted">{todo}</span>
+              </span>
+            </li>
+          )
+        })}
+      </ul>
+    </>
   )
 }
 

@@ -225,6 +225,15 @@ describe('operating on the ribbons', () => {
     ])
   })
 
+  it('shows the exercises of the practice band, and which are done', () => {
+    const practice: AnyState = { ...listening, source: { kind: 'practice', label: 'Band', warnings: [], pace: 1 } }
+    show(<RibbonsScreen />, { state: { ...practice, exercises: ['answer'] } })
+    expect(screen.getByText('1 of 8 done')).toBeTruthy()
+    const list = within(screen.getByRole('list', { name: 'Exercises' }))
+    expect(list.getAllByLabelText('Done')).toHaveLength(1)
+    expect(list.getAllByLabelText('To do')).toHaveLength(7)
+  })
+
   it('reminds of the own call when it is due', () => {
     const state = { ...listening, focus, identified: { callUtcMs: noon - 11 * 60_000, sentUtcMs: noon - 1000 } }
     show(<RibbonsScreen />, { state })
