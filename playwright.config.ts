@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test'
 import { chromiumLaunch } from './e2e/chromium'
 
 /** What is fed in real time through the microphone path must not be late: such tests have the machine to themselves. */
-const REAL_TIME = /(microphone|microphoneDenied|blind|levelClipping|levelHum)\.spec\.ts$/
+const REAL_TIME = /(microphone|microphoneDenied|psk31Microphone|blind|levelClipping|levelHum)\.spec\.ts$/
 
 export default defineConfig({
   testDir: 'e2e',

@@ -50,22 +50,22 @@ test('a PSK31 contact from sound to log: read, answered, reported, logged and ex
     }
     await expect(page.getByText('TRANSMITTING')).toBeVisible()
     await expect(page.getByText('TRANSMITTING')).toBeHidden({ timeout: 30_000 })
-    const told = page.getByLabel('Name, read')
+    const told = page.getByLabel(/^Name, read/)
     if (
       await told.waitFor({ timeout: 30_000 }).then(
         () => true,
         () => false,
       )
     )
-      call = await page.getByLabel('Call, read').inputValue()
+      call = await page.getByLabel(/^Call, read/).inputValue()
     else await page.getByRole('button', { name: 'Leave it' }).click()
   }
   expect(call).toMatch(/^Q\d[A-Z]{2,3}$/)
-  await expect(page.getByLabel('Report received, read')).toHaveValue(/^5[579]9$/, { timeout: 30_000 })
+  await expect(page.getByLabel(/^Report got, read/)).toHaveValue(/^5[579]9$/, { timeout: 30_000 })
   await expect(page.getByLabel('What was said').getByText(/kn\s*$/)).toBeVisible({ timeout: 30_000 })
 
   // The report goes out as a phrase that is filled in; what is typed after it joins the over.
-  await page.getByLabel('Report sent').fill('579')
+  await page.getByLabel(/^Report given/).fill('579')
   await page.getByRole('button', { name: 'Report', exact: true }).click()
   await page.getByRole('button', { name: 'Send this over' }).click()
   await expect(page.getByText('TRANSMITTING')).toBeVisible()
@@ -92,4 +92,52 @@ test('a PSK31 contact from sound to log: read, answered, reported, logged and ex
     .find((one) => one.includes(`>${call} `) && one.includes('PSK31'))!
   expect(record).toMatch(/<MODE:3>PSK .*<SUBMODE:5>PSK31 /s)
   expect(record).toMatch(/<RST_SENT:3>579 .*<RST_RCVD:3>5[579]9 /s)
+})
+
+test('twenty ribbons and more on a laptop and on a tablet, for who only listens', async ({ page, own }) => {
+  await page.goto(own.url)
+  await page.getByRole('link', { name: /^Practise/ }).click()
+  await page.getByLabel('Mode', { exact: true }).click()
+  await page.getByRole('option', { name: 'PSK31' }).click()
+  await page.getByLabel('Stations').click()
+  await page.getByRole('option', { name: '60' }).click()
+  await page.getByLabel('Pace').click()
+  await page.getByRole('option', { name: '2 times as fast' }).click()
+  await page
+    .getByRole('button', { name: /^Start/ })
+    .first()
+    .click()
+  await expect(page.getByRole('heading', { name: 'Ribbons' })).toBeVisible()
+  const ribbons = page.getByRole('listitem').filter({ hasText: /dB.*Q\d[A-Z]{2,3}/s })
+  await expect.poll(() => ribbons.count(), { timeout: 120_000 }).toBeGreaterThanOrEqual(20)
+  for (const size of [
+    { width: 1280, height: 800 },
+    { width: 800, height: 1280 },
+  ]) {
+    await page.setViewportSize(size)
+    // Each stands whole within the width of the screen, one under the other.
+    const boxes = await Promise.all((await ribbons.all()).map((one) => one.boundingBox()))
+    const seen = boxes.flatMap((box) => box ?? [])
+    expect(seen.length).toBeGreaterThanOrEqual(20)
+    for (const box of seen) {
+      expect(box.height).toBeGreaterThanOrEqual(44)
+      expect(box.x + box.width).toBeLessThanOrEqual(size.width)
+    }
+    expect(new Set(seen.map((box) => Math.round(box.y))).size).toBe(seen.length)
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(size.width)
+  }
+
+  // Without a call nothing that sends is in the way: text, who and where, found again, and saved.
+  await page.getByRole('button', { name: 'CQ first' }).click()
+  await ribbons.first().getByRole('button').click()
+  await expect(page.getByText(/You are listening/)).toBeVisible()
+  await expect(page.getByLabel('What to send')).toBeHidden()
+  await expect(page.getByRole('button', { name: 'Log it' })).toBeHidden()
+  const [saved] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save text' }).click()])
+  expect(readFileSync(await saved.path(), 'utf8')).toMatch(/^\d\d:\d\d:\d\d received /)
+  await page.getByRole('button', { name: 'Find text' }).click()
+  await page.getByLabel('Word or call').fill('cq cq')
+  await expect(page.getByText(/^\d+ places? with “cq cq”/)).toBeVisible({ timeout: 30_000 })
+  const [all] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Save all text' }).click()])
+  expect(readFileSync(await all.path(), 'utf8')).toMatch(/Hz .* dB .*cq cq/)
 })

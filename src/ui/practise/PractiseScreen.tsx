@@ -103,7 +103,7 @@ export function PractiseScreen() {
             onChange={(e) => savePracticeOptions({ stations: Number(e.target.value) })}
             helperText="How crowded it is"
           >
-            {[8, 16, 24, 40].map((n) => (
+            {[8, 16, 24, 40, 60].map((n) => (
               <MenuItem key={n} value={n}>
                 {n}
               </MenuItem>

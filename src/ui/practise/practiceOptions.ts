@@ -15,7 +15,7 @@ const optionsSchema = z.object({
     .string()
     .regex(/^\d{1,9}$/)
     .default('7'),
-  stations: z.int().min(1).max(40).default(24),
+  stations: z.int().min(1).max(60).default(24),
   audible: z.boolean().default(false),
   clockErrorMs: z.number().finite().default(0),
   faults: z.array(z.enum(RECEIVE_FAULTS)).max(40).default([]),
