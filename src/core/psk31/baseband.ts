@@ -20,6 +20,22 @@ function matchedFilterAt(offsetHz: number, symbolS: number): number {
   return Math.sin(Math.PI * x) / (Math.PI * x) / (1 - x * x)
 }
 
+/** The filter's bins for frequencies that were asked for lately: a receiver asks for the same one again and again. */
+const MOST_KEPT = 200
+const kept = new Map<Baud, Map<number, Float64Array>>()
+function weightsOf(frequencyHz: number, baud: Baud): Float64Array {
+  const ofBaud = kept.get(baud) ?? new Map<number, Float64Array>()
+  kept.set(baud, ofBaud)
+  const known = ofBaud.get(frequencyHz)
+  if (known) return known
+  if (ofBaud.size >= MOST_KEPT) ofBaud.clear()
+  const bins = binsAt(baud)
+  const middle = Math.round(frequencyHz / BIN_HZ)
+  const weights = Float64Array.from({ length: bins }, (_, k) => matchedFilterAt((middle + k - bins / 2) * BIN_HZ - frequencyHz, 1 / baud))
+  ofBaud.set(frequencyHz, weights)
+  return weights
+}
+
 /** When the first sample of a spectrum's baseband was, in seconds from the first sample of all. */
 export const startOf = ({ n }: BandSpectrum): number => ((n - 1) * HOP_SAMPLES + SPECTRUM_SAMPLES / 4) / SAMPLE_RATE_HZ
 
@@ -44,10 +60,11 @@ export function basebandOf(spectrum: BandSpectrum, frequencyHz: number, baud: Ba
   const re = new Float64Array(bins)
   const im = new Float64Array(bins)
   const scale = (2 * bins) / SPECTRUM_SAMPLES
+  const weights = weightsOf(frequencyHz, baud)
   for (let i = -bins / 2; i < bins / 2; i++) {
     const bin = middle + i
     if (bin < 1 || bin >= SPECTRUM_SAMPLES / 2) continue
-    const weight = scale * matchedFilterAt(bin * BIN_HZ - frequencyHz, 1 / baud)
+    const weight = scale * weights[i + bins / 2]!
     const at = (i + bins) % bins
     re[at] = spectrum.re[bin]! * weight
     im[at] = spectrum.im[bin]! * weight

@@ -76,8 +76,8 @@ export class Psk31Receiver {
   private phase = 0
   private phaseS = 0
   /** The last samples of the piece before, for reading between them. */
-  private lastRe: number[] = []
-  private lastIm: number[] = []
+  private lastRe = new Float64Array(0)
+  private lastIm = new Float64Array(0)
   private samples = 0
   private nextAt: number
   private timingCos: number
@@ -133,7 +133,7 @@ export class Psk31Receiver {
 
   /** How well the phases of the last symbols agree with a carrier that moves evenly, from 0 to 1. */
   get steadiness(): number {
-    return this.track.aligned(this.nowS)
+    return this.track.aligned
   }
 
   /** Energy of a bit, for a carrier of amplitude 1 half a square second. */
@@ -168,8 +168,8 @@ export class Psk31Receiver {
     const piece = basebandOf(spectrum, this.centreHz, this.baud)
     const startS = startOf(spectrum)
     const rate = basebandHz(this.baud)
-    const re = [...this.lastRe, ...piece.re]
-    const im = [...this.lastIm, ...piece.im]
+    const re = joined(this.lastRe, piece.re)
+    const im = joined(this.lastIm, piece.im)
     const first = this.samples - this.lastRe.length
     const share = TIMING_SHARE / SAMPLES_PER_SYMBOL
     for (let i = 0; i < piece.re.length; i++) {
@@ -182,8 +182,7 @@ export class Psk31Receiver {
       const at = this.nextAt - first
       const whole = Math.floor(at)
       if (whole >= 1) {
-        const value = (values: readonly number[]) => between(values, whole, at - whole)
-        this.symbol(value(re), value(im), startS + (this.nextAt - this.samples) / rate)
+        this.symbol(between(re, whole, at - whole), between(im, whole, at - whole), startS + (this.nextAt - this.samples) / rate)
       }
       this.nextAt += SAMPLES_PER_SYMBOL + this.timingError() * TIMING_PULL
     }
@@ -272,6 +271,13 @@ export class Psk31Receiver {
       this.lastIm[i] = im
     }
   }
+}
+
+function joined(before: Float64Array, piece: Float64Array): Float64Array {
+  const out = new Float64Array(before.length + piece.length)
+  out.set(before)
+  out.set(piece, before.length)
+  return out
 }
 
 function turned(re: number, im: number, by: number): { re: number; im: number } {

@@ -15,6 +15,8 @@ const at = (path: ScreenPath, ...labels: (string | readonly [label: string, also
 export const SETTING_PLACES: readonly SettingPlace[] = [
   ...at('/station', ['Own call', 'callsign identity'], 'Name', ['Locator', 'grid square place'], ['Power in W', 'watts']),
   ...at('/station', ['Antenna', 'aerial'], 'Radio', 'Interface', ['VOX lead-in in ms', 'delay'], ['Audio level in %', 'volume transmit']),
+  ...at('/station', 'Gear', 'PSK31 CQs in a row', 'Pause after a CQ in s', 'Identify every, in min'),
+  ...at('/station', 'Only listen: no controls for sending on the ribbons'),
   ...at('/station', 'Tries for one step', 'CQ calls in a row', 'How you finish', 'How you begin', 'Of several callers first'),
   ...at('/station', ['Decoding depth', 'quick deep battery'], 'Word after CQ'),
   ...at('/connect', ['Audio input', 'microphone sound device'], ['Audio output for transmitting', 'loudspeaker sound device']),

@@ -23,7 +23,7 @@ export function Psk31Panel() {
           options={{ rst: 'RST, such as 599', rsq: 'RSQ, such as 9579' }}
         />
         <FormText<StationForm> name="modes.psk31.gear" label="Gear" help="Radio, power, antenna, as you tell it on the air" />
-        <FormText<StationForm> name="modes.psk31.cqTries" label="CQ calls in a row" help="Then it waits for you" kind="number" />
+        <FormText<StationForm> name="modes.psk31.cqTries" label="PSK31 CQs in a row" help="Then it waits for you" kind="number" />
         <FormText<StationForm>
           name="modes.psk31.cqPauseS"
           label="Pause after a CQ in s"
@@ -32,8 +32,8 @@ export function Psk31Panel() {
         />
         <FormText<StationForm>
           name="modes.psk31.identifyEveryMin"
-          label="Own call at least every, in min"
-          help="As your rules say; you are reminded"
+          label="Identify every, in min"
+          help="Your call goes out as your rules say; you are reminded"
           kind="number"
         />
       </div>
