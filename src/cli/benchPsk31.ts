@@ -15,6 +15,13 @@ const PATHS = [
   { name: 'fades, spread 0.5 Hz', snrs: [6, -6], path: { spreadHz: 0.5 } },
   { name: 'fades, spread 1 Hz', snrs: [6, -6], path: { spreadHz: 1 } },
 ]
+const BESIDE = [
+  { strongerDb: 20, snrDb: -9 },
+  { strongerDb: 30, snrDb: -3 },
+  { strongerDb: 30, snrDb: -9 },
+]
+/** Characters that are read from before a conversation is found, at most. */
+const READ_FROM_BEFORE = 40
 const MOST = { conversations: 40, apartHz: 65 }
 
 interface BenchOptions {
@@ -29,7 +36,7 @@ export function benchPsk31({ seed, trials, snrs, noiseMinutes }: BenchOptions): 
   console.log(`reference: 1000 real transforms of 3840 points take ${measureReferenceMs().toFixed(0)} ms`)
   console.log('contact text in white noise, twelve conversations at once')
   console.log(
-    'snr dB  conversations  found  after s, 95 %  wrong: as received  with language  numbers wrong: as received  with language  others  measured snr dB',
+    'snr dB  conversations  found  after s, 95 %  wrong: as received  with language  numbers wrong: as received  with language  others  measured snr dB  shown after s, 95 %',
   )
   for (const snrDb of snrs) {
     const random = createRandom(seed)
@@ -54,6 +61,7 @@ export function benchPsk31({ seed, trials, snrs, noiseMinutes }: BenchOptions): 
       [percent(read.numbers - read.numbersRight, read.numbers), 13],
       [String(plain.others), 6],
       [(plain.snr / Math.max(1, plain.found)).toFixed(1), 15],
+      [read.shownAfterS(0.95).toFixed(2), 19],
     ])
   }
   let characters = 0
@@ -88,7 +96,35 @@ export function benchPsk31Band({ seed, trials }: Pick<BenchOptions, 'seed' | 'tr
         [percent(read.errors, read.characters), 13],
       ])
     }
+  benchBeside(seed, trials)
   benchCost(seed)
+}
+
+/** One beside a neighbour that is much stronger. */
+function benchBeside(seed: number, trials: number): void {
+  console.log('neighbour 50 Hz away     snr dB  conversations  found  wrong: as received  with language  others')
+  for (const { strongerDb, snrDb } of BESIDE) {
+    const [plain, read] = [createSum(), createSum()]
+    for (let trial = 0; trial < 2 * trials; trial++) {
+      const random = createRandom(seed * 23 + trial)
+      const frequencyHz = 700 + 200 * random()
+      const weak = { text: OVERS[trial % OVERS.length]!, frequencyHz: frequencyHz + 50, snrDb, startS: 2 + 2 * random() }
+      const strong = { text: OVERS[(trial + 1) % OVERS.length]!, frequencyHz, snrDb: snrDb + strongerDb, startS: 1 }
+      const samples = simulateBand([weak, strong], LENGTH_S, seed * 1000 + trial)
+      const others = (heard: ReturnType<typeof hear>) => heard.filter((one) => Math.abs(one.frequencyHz - frequencyHz) > 25)
+      plain.add([weak], others(hear(samples, false)))
+      read.add([weak], others(hear(samples, true)))
+    }
+    print([
+      [`${strongerDb} dB stronger`.padEnd(23), 23],
+      [snrDb.toFixed(0), 7],
+      [String(plain.of), 13],
+      [String(plain.found), 5],
+      [percent(plain.errors, plain.characters), 18],
+      [percent(read.errors, read.characters), 13],
+      [String(plain.others), 6],
+    ])
+  }
 }
 
 /** Thirty at once, from 0 to -12 dB, and each of the weakest with nobody beside it. */
@@ -143,11 +179,15 @@ interface Heard {
   text: string
   snrDb: number
   firstS: number
+  /** For each character, how long after its last bit it was shown. */
+  lateS: number[]
 }
 
 function createSum() {
   const after: number[] = []
+  const late: number[] = []
   return {
+    shownAfterS: (share: number) => [...late].sort((a, b) => a - b)[Math.floor(share * (late.length - 1))] ?? Infinity,
     of: 0,
     found: 0,
     errors: 0,
@@ -175,6 +215,8 @@ function createSum() {
         this.found++
         this.snr += mine.snrDb
         after.push(mine.firstS - startS)
+        // The first ones are read from before it was found.
+        late.push(...mine.lateS.slice(READ_FROM_BEFORE))
       }
       this.others += left.length
     },
@@ -189,11 +231,13 @@ const print = (cells: readonly (readonly [string, number])[]) => console.log(cel
 
 function hear(samples: Float32Array, byLetters: boolean): Heard[] {
   const band = new Psk31Band(byLetters ? usualLetters() : undefined)
-  const channels = new Map<number, Heard & { count: number }>()
+  const channels = new Map<number, Heard & { count: number; shown: Set<number> }>()
   const take = (heard: readonly Psk31Text[], atS: number) => {
     for (const one of heard) {
-      const known = channels.get(one.channel) ?? { frequencyHz: 0, text: '', snrDb: 0, firstS: atS, count: 0 }
+      const known = channels.get(one.channel) ?? { frequencyHz: 0, text: '', snrDb: 0, firstS: atS, lateS: [], count: 0, shown: new Set() }
       channels.set(one.channel, known)
+      if (one.character !== '' && !known.shown.has(one.atS)) known.lateS.push(atS - one.atS)
+      known.shown.add(one.atS)
       known.count++
       known.snrDb += (one.snrDb - known.snrDb) / known.count
       Object.assign(known, { frequencyHz: one.frequencyHz, text: withRead(known.text, one) })

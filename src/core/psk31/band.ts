@@ -1,9 +1,12 @@
+// The one place where all conversations of a band are looked after together; past 300 lines because finding them asks for all of them.
 import { acquire, type Acquired } from './acquire'
 import type { LetterModel } from './language/letterModel'
-import { BandSpectra, BIN_HZ, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
-import { basebandHz, basebandOf, startOf } from './baseband'
+import { BandSpectra, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
+import { startOf } from './baseband'
+import { without } from './cancel'
 import { LinearityMeter, type Linearity } from './linearity'
 import { occupancyOf } from './occupancy'
+import { CLOSE_HZ, isFarBelow, isMirrored, isMuted, isOneSided, isPlain, isTone, whileSteady } from './ownSignal'
 import { Psk31Receiver, type HeardCharacter, type Psk31Doing } from './receiver'
 import { meanPower, middleOf, noiseAbout, powerAcross, searchBand, SEARCHED_SPECTRA } from './search'
 import { BAUD, SAMPLE_RATE_HZ, SYMBOL_S, type Baud } from './signal'
@@ -73,16 +76,21 @@ const PRODUCTS_DB = 8
 const LEAST_REVERSALS = 0.3
 const GONE_AFTER_S = 3
 /** How much weaker than another one a conversation may be, beside it and anywhere. */
-const CLOSE_HZ = 110
-const RANGE_DB = { close: 40, far: 48 }
+const RANGE_FAR_DB = 48
 /** One that is no further below its neighbour is none of its edges; one further below must show it where that cannot be told otherwise. */
 const CLEAR_DB = 12
 const UNTOLD_DB = 24
 /** Power of an edge while its signal is steady, as a share of what it is otherwise; and how many symbols are compared at least. */
 const LEAST_STEADY_SHARE = 0.3
-const LEAST_COMPARED = 3
 const NUMBER_KEPT_S = 60
 const MOST_CHANNELS = 40
+/** From this on what one spills over is taken away for who is beside it; so many at most, so many spectra later, and so many tried. */
+const STRONG_DB = 12
+const MOST_STRONG = 4
+const CLEAN_LATER = 3
+const MOST_BEHIND = 4
+/** Nearer to a strong one nothing is left that could be read. */
+const LEAST_BEHIND_HZ = 38
 /** What a receiver can tell at most. */
 const BEST_SNR_DB = 60
 
@@ -100,10 +108,13 @@ interface Found extends Read {
 interface Open {
   channel: number
   receiver: Psk31Receiver
+  sinceS: number
   lastSignalS: number
   noise: number
   history: SignalHistory
   meter: LinearityMeter
+  /** Whether it is heard in what a stronger one beside it leaves. */
+  behind: boolean
   /** The last spectrum that the meter was shown or refused. */
   metered: number
 }
@@ -112,6 +123,8 @@ interface Open {
 export class Psk31Band {
   private readonly spectra = new BandSpectra()
   private kept: BandSpectrum[] = []
+  /** The same without the strong ones, so much later that their bits are known. */
+  private clean: BandSpectrum[] = []
   private open: Open[] = []
   private gone: { channel: number; frequencyHz: number; atS: number }[] = []
   private tried: { frequencyHz: number; atS: number }[] = []
@@ -146,9 +159,14 @@ export class Psk31Band {
   push(samples: Float32Array): Psk31Text[] {
     const out: Psk31Text[] = []
     for (const spectrum of this.spectra.push(samples)) {
-      for (const open of this.open) out.push(...named(open, open.receiver.push(spectrum)))
       this.kept.push(spectrum)
       if (this.kept.length > KEPT_SPECTRA) this.kept.shift()
+      // First those whose bits the others wait for.
+      for (const open of this.open) if (!open.behind) out.push(...named(open, open.receiver.push(spectrum)))
+      const cleaned = this.cleaned(this.kept.at(-1 - CLEAN_LATER))
+      if (cleaned) this.clean.push(cleaned)
+      if (this.clean.length > KEPT_SPECTRA) this.clean.shift()
+      if (cleaned) for (const open of this.open) if (open.behind) out.push(...named(open, open.receiver.push(cleaned)))
       if (spectrum.n % SEARCH_EVERY === SEARCH_EVERY - 1) out.push(...this.search(startOf(spectrum)))
     }
     return out
@@ -157,6 +175,84 @@ export class Psk31Band {
   /** What still waits, when nothing more comes. */
   flush(): Psk31Text[] {
     return [...this.push(new Float32Array(SPECTRUM_SAMPLES)), ...this.open.flatMap((open) => named(open, open.receiver.flush()))]
+  }
+
+  /** Those that are so strong that what they spill over hides others. */
+  private get strong(): Open[] {
+    return this.open
+      .filter((open) => !open.behind && open.receiver.baud === BAUD && snrOf(open) > STRONG_DB)
+      .sort((a, b) => b.receiver.signalEnergy - a.receiver.signalEnergy)
+      .slice(0, MOST_STRONG)
+  }
+
+  /** A spectrum without the strong ones, as far as their bits are known over it. */
+  private cleaned(spectrum: BandSpectrum | undefined): BandSpectrum | undefined {
+    if (!spectrum) return undefined
+    return this.strong.reduce(
+      (left, { receiver }) => without(left, { frequencyHz: receiver.frequencyHz, baud: receiver.baud, steps: receiver.lateSteps }) ?? left,
+      spectrum,
+    )
+  }
+
+  /** Looks for who is hidden beside a strong one, in what is left without it. */
+  private searchBehind(nowS: number): Psk31Text[] {
+    const { strong } = this
+    // One that was opened just now is taken out of what was heard before as well.
+    if (strong.some(({ sinceS }) => sinceS === nowS))
+      this.clean = this.kept.slice(0, -CLEAN_LATER).flatMap((one) => this.cleaned(one) ?? [])
+    const searched = this.clean.slice(-SEARCHED_SPECTRA)
+    if (strong.length === 0 || searched.length < SEARCHED_SPECTRA) return []
+    const power = meanPower(searched)
+    const out: Psk31Text[] = []
+    const apart = (hz: number) => Math.min(...strong.map(({ receiver }) => Math.abs(receiver.frequencyHz - hz)))
+    const isAway = (hz: number) => this.isOpen(hz) || apart(hz) > CLOSE_HZ || apart(hz) < LEAST_BEHIND_HZ
+    for (const { frequencyHz } of searchBand(searched, isAway).slice(0, MOST_BEHIND)) {
+      if (isAway(frequencyHz)) continue
+      const noise = noiseAbout(power, frequencyHz)
+      const places = [...new Set([frequencyHz, middleOf(power, frequencyHz)])].filter((hz) => !isAway(hz))
+      const [tried] = places
+        .map((hz) => this.readFromBefore(acquire(this.clean, hz, BAUD), noise, { from: this.clean }))
+        .sort((x, y) => y.receiver.bitEnergy - x.receiver.bitEnergy)
+      if (!tried) continue
+      const { acquired } = tried
+      const { receiver } = tried
+      if (receiver.evidence < LEAST_EVIDENCE || receiver.reversals < LEAST_REVERSALS || isTone(power, receiver)) continue
+      if (isAway(receiver.frequencyHz) || this.isSkirt(receiver, this.clean)) continue
+      if (strong.some(({ receiver: other }) => isMirrored(power, receiver.frequencyHz, { aboutHz: other.frequencyHz, noise }))) continue
+      out.push(
+        ...this.begin(this.letters ? this.readFromBefore(acquired, noise, { from: this.clean, letters: this.letters }) : tried, {
+          noise,
+          nowS,
+          behind: true,
+        }),
+      )
+    }
+    return out
+  }
+
+  /** Whether it is so weak beside a strong one that it is read better in what is left without that. */
+  private isHidden({ frequencyHz, bitEnergy }: Psk31Receiver): boolean {
+    return this.strong.some(
+      ({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < CLOSE_HZ && receiver.bitEnergy > bitEnergy * 10 ** (CLEAR_DB / 10),
+    )
+  }
+
+  /** Whether it is one of the two tones of a stronger one, read from its other side: a symbol rate away from its middle. */
+  private isHalf(receiver: Psk31Receiver, power: Float64Array): boolean {
+    const isBeside = this.open.some(
+      ({ receiver: other }) =>
+        other.bitEnergy > receiver.bitEnergy && Math.abs(Math.abs(other.frequencyHz - receiver.frequencyHz) - other.baud) < SAME_PLACE_HZ,
+    )
+    return isBeside && isOneSided(power, receiver)
+  }
+
+  private begin({ receiver, heard }: Read, { noise, nowS, behind }: { noise: number; nowS: number; behind: boolean }): Psk31Text[] {
+    const open: Open = {
+      ...{ channel: this.numberFor(receiver.frequencyHz), receiver, sinceS: nowS, lastSignalS: nowS, noise, behind },
+      ...{ history: new SignalHistory(), meter: new LinearityMeter(), metered: -1 },
+    }
+    this.open.push(open)
+    return named(open, heard)
   }
 
   private search(nowS: number): Psk31Text[] {
@@ -201,17 +297,21 @@ export class Psk31Band {
     found.sort((a, b) => b.receiver.bitEnergy - a.receiver.bitEnergy)
     const out: Psk31Text[] = []
     for (const { acquired, receiver: tried, heard: plain, noise } of found) {
-      if (this.open.length >= MOST_CHANNELS || this.isOpen(tried.frequencyHz) || this.isSkirt(tried)) continue
+      if (
+        this.open.length >= MOST_CHANNELS ||
+        this.isOpen(tried.frequencyHz) ||
+        this.isSkirt(tried) ||
+        this.isHalf(tried, power) ||
+        this.isHidden(tried)
+      )
+        continue
       // What letters are likely costs the most of all: only what is a conversation is read by them.
-      const { receiver, heard } = this.letters ? this.readFromBefore(acquired, noise, this.letters) : { receiver: tried, heard: plain }
-      const open: Open = {
-        ...{ channel: this.numberFor(receiver.frequencyHz), receiver, lastSignalS: nowS, noise },
-        ...{ history: new SignalHistory(), meter: new LinearityMeter(), metered: -1 },
-      }
-      this.open.push(open)
-      out.push(...named(open, heard))
+      const read = this.letters
+        ? this.readFromBefore(acquired, noise, { letters: this.letters })
+        : { acquired, receiver: tried, heard: plain }
+      out.push(...this.begin(read, { noise, nowS, behind: false }))
     }
-    return out
+    return [...out, ...this.searchBehind(nowS)]
   }
 
   /** What is told of a signal beside its text. */
@@ -222,7 +322,7 @@ export class Psk31Band {
     if (receiver.baud !== BAUD) return
     const steps = receiver.lateSteps
     const readS = steps.at(-1)?.atS ?? -Infinity
-    for (const spectrum of this.kept) {
+    for (const spectrum of open.behind ? this.clean : this.kept) {
       if (spectrum.n <= open.metered) continue
       // The whole window of the spectrum, and a symbol to either side of it.
       const fromS = startOf(spectrum) - SPECTRUM_SAMPLES / 4 / SAMPLE_RATE_HZ - SYMBOL_S
@@ -288,9 +388,13 @@ export class Psk31Band {
     )
   }
 
-  private readFromBefore(acquired: Acquired, noise: number, letters?: LetterModel): Read {
-    const receiver = new Psk31Receiver(acquired, startOf(this.kept[0]!), densityOf(noise), letters)
-    return { acquired, receiver, heard: this.kept.flatMap((spectrum) => receiver.push(spectrum)) }
+  private readFromBefore(
+    acquired: Acquired,
+    noise: number,
+    { from = this.kept, letters }: { from?: BandSpectrum[]; letters?: LetterModel } = {},
+  ): Read {
+    const receiver = new Psk31Receiver(acquired, startOf(from[0]!), densityOf(noise), letters)
+    return { acquired, receiver, heard: from.flatMap((spectrum) => receiver.push(spectrum)) }
   }
 
   private isBeside({ frequencyHz, bitEnergy }: Psk31Receiver): boolean {
@@ -307,40 +411,19 @@ export class Psk31Band {
    * Whether this is no more than what a stronger one spills over: its products and our own filters far off, its edges close by. Edges are
    * there only while the stronger one reverses; a conversation of its own does not ask what its neighbour does.
    */
-  private isSkirt(receiver: Psk31Receiver): boolean {
+  private isSkirt(receiver: Psk31Receiver, spectra: readonly BandSpectrum[] = this.kept): boolean {
     const energy = receiver.signalEnergy
     return this.open.some(({ receiver: other }) => {
       // A faster one spills over further.
       const apartHz = (Math.abs(other.frequencyHz - receiver.frequencyHz) * BAUD) / other.baud
       const below = energy / other.bitEnergy
-      if (below < 10 ** (-RANGE_DB.far / 10)) return true
+      if (below < 10 ** (-RANGE_FAR_DB / 10)) return true
       if (apartHz > CLOSE_HZ || below > 10 ** (-CLEAR_DB / 10)) return false
-      const share = this.whileSteady(receiver.frequencyHz, other)
-      return share === undefined ? below < 10 ** (-UNTOLD_DB / 10) : share < LEAST_STEADY_SHARE
+      const share = whileSteady(spectra, receiver.frequencyHz, other)
+      // In what is left without a strong one, its own products are told from others only once it has both reversed and kept its phase.
+      if (share === undefined) return spectra !== this.kept || below < 10 ** (-UNTOLD_DB / 10)
+      return share < LEAST_STEADY_SHARE
     })
-  }
-
-  /** Power at a frequency while another one keeps its phase, as a share of what it is while that reverses; undefined if it never kept it. */
-  private whileSteady(frequencyHz: number, other: Psk31Receiver): number | undefined {
-    const sum = { steady: 0, reversed: 0 }
-    const count = { steady: 0, reversed: 0 }
-    const rate = basebandHz(BAUD)
-    const steps = other.lateSteps
-    for (const spectrum of this.kept) {
-      const startS = startOf(spectrum)
-      const { re, im } = basebandOf(spectrum, frequencyHz, BAUD)
-      for (let k = 1; k + 1 < steps.length; k++) {
-        // Between two symbols, both of whose neighbours did the same: the filter mixes them.
-        const [before, { bit, atS }, after] = [steps[k - 1]!, steps[k]!, steps[k + 1]!]
-        const i = Math.round((atS - 0.5 / other.baud - startS) * rate)
-        if (i < 0 || i >= re.length || before.bit !== bit || after.bit !== bit) continue
-        const what = bit === 1 ? 'steady' : 'reversed'
-        sum[what] += re[i]! ** 2 + im[i]! ** 2
-        count[what]++
-      }
-    }
-    if (count.steady < LEAST_COMPARED || count.reversed < LEAST_COMPARED) return undefined
-    return sum.steady / count.steady / Math.max(sum.reversed / count.reversed, 1e-30)
   }
 
   private letGo(nowS: number): void {
@@ -370,49 +453,6 @@ function named(open: Open, heard: readonly HeardCharacter[]): Psk31Text[] {
     ...character,
     ...{ channel: open.channel, frequencyHz: open.receiver.frequencyHz, snrDb: snrOf(open) },
   }))
-}
-
-/** So much one-sided is what seems to idle when it is one steady tone, half a symbol rate beside. */
-const TONE_RATIO = 20
-const NEARLY_ALL = 0.9
-
-/** Whether what looks like reversals is a steady tone beside: reversals have one on either side. */
-function isTone(power: Float64Array, { frequencyHz, reversals, baud }: Psk31Receiver): boolean {
-  if (reversals < NEARLY_ALL) return false
-  const at = (hz: number) => {
-    const k = Math.round(hz / BIN_HZ)
-    return (power[k - 1] ?? 0) + (power[k] ?? 0) + (power[k + 1] ?? 0)
-  }
-  const [low, high] = [at(frequencyHz - baud / 2), at(frequencyHz + baud / 2)]
-  return Math.max(low, high) > TONE_RATIO * Math.min(low, high)
-}
-
-/** Of one that idles, its two tones hold so much of what is about it. */
-const PLAIN_SHARE = 0.6
-
-/** Whether one that seems to idle is nothing but two tones: the products of another one are many. */
-function isPlain(power: Float64Array, { frequencyHz, reversals, baud }: Psk31Receiver): boolean {
-  if (reversals < NEARLY_ALL) return true
-  const [from, to] = [Math.round((frequencyHz - baud) / BIN_HZ), Math.round((frequencyHz + baud) / BIN_HZ)]
-  let [tones, all] = [0, 0]
-  for (let k = from; k <= to; k++) {
-    all += power[k] ?? 0
-    if (Math.abs(Math.abs(k * BIN_HZ - frequencyHz) - baud / 2) <= 2 * BIN_HZ) tones += power[k] ?? 0
-  }
-  return tones > PLAIN_SHARE * all
-}
-
-/** Whether a spectrum holds nothing at all. */
-const isMuted = ({ re, im }: BandSpectrum) => re.every((value, k) => value === 0 && im[k] === 0)
-
-/** Whether so much stronger a signal is beside it that it can be no more than its skirt. */
-function isFarBelow(power: Float64Array, frequencyHz: number): boolean {
-  const at = (hz: number) => power[Math.round(hz / BIN_HZ)] ?? 0
-  let most = 0
-  for (let hz = -CLOSE_HZ; hz <= CLOSE_HZ; hz += BIN_HZ) most = Math.max(most, at(frequencyHz + hz))
-  let own = 0
-  for (let hz = -BAUD / 2; hz <= BAUD / 2; hz += BIN_HZ) own = Math.max(own, at(frequencyHz + hz))
-  return own < most * 10 ** (-RANGE_DB.close / 10)
 }
 
 /** One-sided density of the noise of a bin. */

@@ -213,6 +213,21 @@ describe('a band of conversations', () => {
     expect(textsOf(hear(samples))).toEqual([])
   })
 
+  it('reads who is hidden 50 Hz beside a neighbour 30 dB stronger, in what is left without that', () => {
+    const strong = 'Q7XYZ de Q2LMN = ga es tnx fer call = ur rst 599 = name Isa Isa = hw? btu Q7XYZ de Q2LMN kn'
+    for (const [k, frequencyHz] of [1000, 1513.7].entries()) {
+      const samples = simulateBand(
+        [
+          { text: strong, frequencyHz, snrDb: 27, startS: 1 },
+          { text: `${text} ${text}`, frequencyHz: frequencyHz + (k === 0 ? 50 : -50), snrDb: -3, startS: 2.6 },
+        ],
+        26,
+        40 + k,
+      )
+      expect(textsOf(hear(samples)).sort()).toEqual([`${text} ${text}`, strong].sort())
+    }
+  })
+
   it('bears silence, overload and what is no number', () => {
     const samples = simulateBand([{ text, frequencyHz: 1200, snrDb: 30, startS: 1 }], 16, 7)
     expect(textsOf(hear(samples.map((s) => Math.max(-0.05, Math.min(0.05, s)))))).toEqual([text])
