@@ -6,7 +6,7 @@ import { startOf } from './baseband'
 import { without } from './cancel'
 import { LinearityMeter, type Linearity } from './linearity'
 import { occupancyOf } from './occupancy'
-import { CLOSE_HZ, isFarBelow, isMirrored, isMuted, isOneSided, isPlain, isTone, whileSteady } from './ownSignal'
+import { CLOSE_HZ, isFarBelow, isHumCopy, isMirrored, isMuted, isOneSided, isPlain, isTone, whileSteady } from './ownSignal'
 import { Psk31Receiver, type HeardCharacter, type Psk31Doing } from './receiver'
 import { meanPower, middleOf, noiseAbout, powerAcross, searchBand, SEARCHED_SPECTRA } from './search'
 import { BAUD, SAMPLE_RATE_HZ, SYMBOL_S, type Baud } from './signal'
@@ -217,7 +217,7 @@ export class Psk31Band {
       const { acquired } = tried
       const { receiver } = tried
       if (receiver.evidence < LEAST_EVIDENCE || receiver.reversals < LEAST_REVERSALS || isTone(power, receiver)) continue
-      if (isAway(receiver.frequencyHz) || this.isSkirt(receiver, this.clean)) continue
+      if (isAway(receiver.frequencyHz) || this.isSkirt(receiver, this.clean) || this.isCopy(receiver)) continue
       if (strong.some(({ receiver: other }) => isMirrored(power, receiver.frequencyHz, { aboutHz: other.frequencyHz, noise }))) continue
       out.push(
         ...this.begin(this.letters ? this.readFromBefore(acquired, noise, { from: this.clean, letters: this.letters }) : tried, {
@@ -237,6 +237,10 @@ export class Psk31Band {
     )
   }
 
+  private isCopy(receiver: Psk31Receiver): boolean {
+    return this.open.some(({ receiver: other }) => isHumCopy(receiver, other))
+  }
+
   /** Whether it is one of the two tones of a stronger one, read from its other side: a symbol rate away from its middle. */
   private isHalf(receiver: Psk31Receiver, power: Float64Array): boolean {
     const isBeside = this.open.some(
@@ -251,7 +255,8 @@ export class Psk31Band {
       ...{ channel: this.numberFor(receiver.frequencyHz), receiver, sinceS: nowS, lastSignalS: nowS, noise, behind },
       ...{ history: new SignalHistory(), meter: new LinearityMeter(), metered: -1 },
     }
-    this.open.push(open)
+    // What was taken for a conversation before the one was found that it is only a copy of.
+    this.open = [...this.open.filter((other) => !isHumCopy(other.receiver, receiver)), open]
     return named(open, heard)
   }
 
@@ -302,7 +307,8 @@ export class Psk31Band {
         this.isOpen(tried.frequencyHz) ||
         this.isSkirt(tried) ||
         this.isHalf(tried, power) ||
-        this.isHidden(tried)
+        this.isHidden(tried) ||
+        this.isCopy(tried)
       )
         continue
       // What letters are likely costs the most of all: only what is a conversation is read by them.
@@ -433,7 +439,7 @@ export class Psk31Band {
       const near = this.open.some(
         (other) => other.channel < channel && Math.abs(other.receiver.frequencyHz - receiver.frequencyHz) < SAME_HZ / 2,
       )
-      if (!near && nowS - open.lastSignalS < GONE_AFTER_S) return true
+      if (!near && !this.isCopy(receiver) && nowS - open.lastSignalS < GONE_AFTER_S) return true
       this.gone.push({ channel, frequencyHz: receiver.frequencyHz, atS: nowS })
       return false
     })

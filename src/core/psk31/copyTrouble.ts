@@ -2,7 +2,7 @@
 import { heardWords, isCallWord, isNear } from './facts'
 
 /** What of ours may be lost, in the order in which it is repeated. */
-export const LOSABLE = ['call', 'report', 'name', 'place', 'locator'] as const
+const LOSABLE = ['call', 'report', 'name', 'place', 'locator'] as const
 export type Losable = (typeof LOSABLE)[number]
 
 export interface CopyTrouble {

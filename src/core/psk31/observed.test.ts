@@ -4,6 +4,7 @@ import { encodePsk31 } from './modulate'
 import { clearNear, OCCUPANCY_STEP_HZ } from './occupancy'
 import { SAMPLE_RATE_HZ } from './signal'
 import { amplitudeForSnr, simulateBand } from './simulate'
+import { withRead } from './stretches'
 
 const TEXT = 'cq cq de Q2LMN Q2LMN Q2LMN pse k and a few words more'
 
@@ -26,6 +27,15 @@ function observed(samples: Float32Array): { channel: Psk31Channel; band: Psk31Ba
   }
   const [channel] = [...seen.values()].sort((a, b) => b.snrDb - a.snrDb)
   return { channel: channel!, band }
+}
+
+/** All that is read of it, by frequency. */
+function conversationsOf(samples: Float32Array): string[] {
+  const band = new Psk31Band()
+  const texts = new Map<number, string>()
+  for (let at = 0; at < samples.length; at += 2048)
+    for (const one of band.push(samples.subarray(at, at + 2048))) texts.set(one.channel, withRead(texts.get(one.channel) ?? '', one))
+  return [...texts.values()].map((text) => text.trim()).filter(Boolean)
 }
 
 function overNoise(signal: Float32Array, seed: number): Float32Array {
@@ -74,7 +84,14 @@ describe('the linearity of a transmitter', () => {
   it('is not confused with hum, which is told apart', () => {
     const idle = encodePsk31(TEXT, { sampleRateHz: SAMPLE_RATE_HZ, frequencyHz: 1103, amplitude: amplitudeForSnr(20) })
     const hummed = idle.map((value, i) => value * (1 + 0.2 * Math.sin((2 * Math.PI * 100 * i) / SAMPLE_RATE_HZ)))
-    const { linearity } = observed(overNoise(hummed, 7)).channel
+    const { channel, band } = observed(overNoise(hummed, 7))
+    const { linearity } = channel
+    // Its copies 100 Hz beside it are nobody's; a word may be read before it is found of what they are copies, or after it has ended.
+    expect(channel.frequencyHz).toBeCloseTo(1103, 0)
+    expect(band.unread).toEqual([])
+    const [longest, ...rest] = conversationsOf(overNoise(hummed, 7)).sort((a, b) => b.length - a.length)
+    expect(longest).toBe(TEXT)
+    for (const text of rest) expect(text.length).toBeLessThan(12)
     expect(linearity!.hum!.hz).toBe(100)
     // Each of its lines is half of a fifth of the amplitude.
     expect(linearity!.hum!.db).toBeCloseTo(20 * Math.log10(0.1), 0)

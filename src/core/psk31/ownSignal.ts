@@ -75,6 +75,30 @@ export function isPlain(power: Float64Array, { frequencyHz, reversals, baud }: P
   return tones > PLAIN_SHARE * all
 }
 
+/** How far hum puts copies of a signal from it, how exactly, and how much weaker they are at least. */
+const HUM_HZ = [50, 60, 100, 120, 150, 180] as const
+const HUM_WITHIN_HZ = 2
+const HUM_BELOW_DB = 8
+/** Of the bits of a copy so many are those of the signal, of so many at least. */
+const COPIED_SHARE = 0.8
+const LEAST_COPIED = 24
+const MOST_COPIED = 48
+
+/** Whether it is what hum makes of a stronger one beside: the same bits at the same time, at the distance of the mains' frequency. */
+export function isHumCopy(receiver: Psk31Receiver, other: Psk31Receiver): boolean {
+  const apartHz = Math.abs(receiver.frequencyHz - other.frequencyHz)
+  if (!HUM_HZ.some((hz) => Math.abs(apartHz - hz) < HUM_WITHIN_HZ)) return false
+  if (other.signalEnergy < receiver.bitEnergy * 10 ** (HUM_BELOW_DB / 10)) return false
+  let [same, of] = [0, 0]
+  for (const { bit, atS } of receiver.lateSteps.slice(-MOST_COPIED)) {
+    const step = other.lateSteps.find((one) => Math.abs(one.atS - atS) < 0.4 / other.baud)
+    if (!step) continue
+    of++
+    if (step.bit === bit) same++
+  }
+  return of >= LEAST_COPIED && same > COPIED_SHARE * of
+}
+
 /** What one makes beside itself stands on both sides alike, within this ratio. */
 const ALIKE = 4
 

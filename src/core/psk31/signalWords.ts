@@ -20,7 +20,7 @@ const FLUTTERS = 0.55
 
 const below = (db: number) => `${Math.round(-db)} dB below`
 
-export function linearityWords({ productsDb, atMost, withinDb }: Linearity): SignalWord {
+function linearityWords({ productsDb, atMost, withinDb }: Linearity): SignalWord {
   const sure = withinDb >= 1.5 ? `, give or take ${Math.round(withinDb)} dB` : ''
   if (atMost)
     return {
@@ -34,7 +34,7 @@ export function linearityWords({ productsDb, atMost, withinDb }: Linearity): Sig
   return { words: `${words}: products ${below(productsDb)}${sure}`, bad: productsDb > OVERDRIVEN_DB }
 }
 
-export function fadingWords({ depthDb, periodS }: Fading): SignalWord | undefined {
+function fadingWords({ depthDb, periodS }: Fading): SignalWord | undefined {
   if (depthDb < FADES_DB) return undefined
   const every = periodS === undefined ? '' : ` every ${Math.max(1, Math.round(periodS))} s`
   const advice = periodS !== undefined && periodS >= 4 ? `: keep overs under ${overWithin(periodS)} s` : ''

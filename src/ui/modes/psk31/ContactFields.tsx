@@ -62,8 +62,7 @@ export function ContactFields({ focus, listenOnly }: ContactFieldsProps) {
 
 /** What speaks for a field: how often it was read so, of how often it was sent. */
 function evidence(name: keyof ContactDraft, { draft, byHand, facts }: FocusView): string {
-  if (byHand.includes(name) || !draft[name]) return ''
-  if (name === 'reportSent') return ', measured'
+  if (byHand.includes(name) || !draft[name] || name === 'reportSent') return ''
   const fact = facts[name]
   if (!fact || fact.sure < FILLED_SURE || draft[name] !== fact.value) return ''
   return fact.of > 1 ? `, read ${fact.times} of ${fact.of}` : ', read once'
