@@ -75,7 +75,11 @@ it('a data folder of the version before is taken over: station, settings, what w
       // What came later begins as it was before it.
       cqAgain: 0,
     })
-    expect(station.modes.psk31).toEqual({ reports: 'rst', phrases: [] })
+    // What was not yet set has its usual value.
+    expect(station.modes.psk31).toEqual({
+      ...{ reports: 'rst', phrases: [], gear: '', identifyEveryMin: 10 },
+      ...{ cqPauseS: 10, cqTries: 3, listenOnly: false },
+    })
     // What a later version can no longer read of one mode costs nothing else.
     expect(openStation({ ...station, modes: { ...station.modes, psk31: { phrases: 'none' } } })).toEqual(station)
     expect(settings).toEqual({ theme: 'night', distanceUnit: 'mi', modes: ['ft8', 'psk31'] })
