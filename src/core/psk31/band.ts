@@ -1,12 +1,12 @@
 // The one place where all conversations of a band are looked after together; past 300 lines because finding them asks for all of them.
 import { acquire, type Acquired } from './acquire'
 import type { LetterModel } from './language/letterModel'
-import { BandSpectra, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
+import { BandSpectra, HOP_SAMPLES, SPECTRUM_SAMPLES, type BandSpectrum } from './bandSpectra'
 import { startOf } from './baseband'
 import { without } from './cancel'
 import { LinearityMeter, type Linearity } from './linearity'
 import { occupancyOf } from './occupancy'
-import { CLOSE_HZ, isFarBelow, isHumCopy, isMirrored, isMuted, isOneSided, isPlain, isTone, whileSteady } from './ownSignal'
+import { CLOSE_HZ, hasBitsOf, isFarBelow, isHumCopy, isMuted, isOneSided, isPlain, isTone, mirroredHz, whileSteady } from './ownSignal'
 import { Psk31Receiver, type HeardCharacter, type Psk31Doing } from './receiver'
 import { meanPower, middleOf, noiseAbout, powerAcross, searchBand, SEARCHED_SPECTRA } from './search'
 import { BAUD, SAMPLE_RATE_HZ, SYMBOL_S, type Baud } from './signal'
@@ -46,6 +46,9 @@ const SAME_HZ = 24
 const KNOWN_HZ = 15
 /** What is so near to a conversation is what it spills over. */
 const SPILLS_HZ = 60
+/** And further away what is so much weaker: hum puts its lines so far. */
+const SPILLS_WEAKLY_HZ = 200
+const SPILLS_BELOW_DB = 6
 /** Two finds that are so near to each other are one. */
 const SAME_PLACE_HZ = 4
 /** Places that one search reads, and how long it is remembered that there was nothing. */
@@ -83,6 +86,8 @@ const UNTOLD_DB = 24
 /** Power of an edge while its signal is steady, as a share of what it is otherwise; and how many symbols are compared at least. */
 const LEAST_STEADY_SHARE = 0.3
 const NUMBER_KEPT_S = 60
+/** A fade may take a signal away for so long. */
+const PAUSE_S = 1.5
 const MOST_CHANNELS = 40
 /** From this on what one spills over is taken away for who is beside it; so many at most, so many spectra later, and so many tried. */
 const STRONG_DB = 12
@@ -111,8 +116,12 @@ interface Open {
   sinceS: number
   lastSignalS: number
   noise: number
+  /** Of who is heard now. */
   history: SignalHistory
   meter: LinearityMeter
+  /** Since when nothing is heard, 0 while something is; and whether a carrier ended it. */
+  awayS: number
+  ended: boolean
   /** Whether it is heard in what a stronger one beside it leaves. */
   behind: boolean
   /** The last spectrum that the meter was shown or refused. */
@@ -174,7 +183,12 @@ export class Psk31Band {
 
   /** What still waits, when nothing more comes. */
   flush(): Psk31Text[] {
-    return [...this.push(new Float32Array(SPECTRUM_SAMPLES)), ...this.open.flatMap((open) => named(open, open.receiver.flush()))]
+    // Who is read behind a strong one is so much later.
+    const later = this.open.some(({ behind }) => behind) ? CLEAN_LATER : 0
+    return [
+      ...this.push(new Float32Array(SPECTRUM_SAMPLES + later * HOP_SAMPLES)),
+      ...this.open.flatMap((open) => named(open, open.receiver.flush())),
+    ]
   }
 
   /** Those that are so strong that what they spill over hides others. */
@@ -207,18 +221,17 @@ export class Psk31Band {
     const apart = (hz: number) => Math.min(...strong.map(({ receiver }) => Math.abs(receiver.frequencyHz - hz)))
     const isAway = (hz: number) => this.isOpen(hz) || apart(hz) > CLOSE_HZ || apart(hz) < LEAST_BEHIND_HZ
     for (const { frequencyHz } of searchBand(searched, isAway).slice(0, MOST_BEHIND)) {
-      if (isAway(frequencyHz)) continue
+      if (isAway(frequencyHz) || this.open.length >= MOST_CHANNELS) continue
       const noise = noiseAbout(power, frequencyHz)
       const places = [...new Set([frequencyHz, middleOf(power, frequencyHz)])].filter((hz) => !isAway(hz))
       const [tried] = places
         .map((hz) => this.readFromBefore(acquire(this.clean, hz, BAUD), noise, { from: this.clean }))
         .sort((x, y) => y.receiver.bitEnergy - x.receiver.bitEnergy)
       if (!tried) continue
-      const { acquired } = tried
-      const { receiver } = tried
+      const { acquired, receiver } = tried
       if (receiver.evidence < LEAST_EVIDENCE || receiver.reversals < LEAST_REVERSALS || isTone(power, receiver)) continue
       if (isAway(receiver.frequencyHz) || this.isSkirt(receiver, this.clean) || this.isCopy(receiver)) continue
-      if (strong.some(({ receiver: other }) => isMirrored(power, receiver.frequencyHz, { aboutHz: other.frequencyHz, noise }))) continue
+      if (this.isMirrored(receiver, power, noise)) continue
       out.push(
         ...this.begin(this.letters ? this.readFromBefore(acquired, noise, { from: this.clean, letters: this.letters }) : tried, {
           noise,
@@ -230,11 +243,18 @@ export class Psk31Band {
     return out
   }
 
+  /** Whether what is left beside a strong one is its own product: the same bits stand on its other side. Two conversations have their own. */
+  private isMirrored(receiver: Psk31Receiver, power: Float64Array, noise: number): boolean {
+    return this.strong.some(({ receiver: other }) => {
+      const mirrorHz = mirroredHz(power, receiver.frequencyHz, { aboutHz: other.frequencyHz, noise })
+      if (mirrorHz === undefined) return false
+      return hasBitsOf(receiver, this.readFromBefore(acquire(this.clean, mirrorHz, BAUD), noise, { from: this.clean }).receiver)
+    })
+  }
+
   /** Whether it is so weak beside a strong one that it is read better in what is left without that. */
-  private isHidden({ frequencyHz, bitEnergy }: Psk31Receiver): boolean {
-    return this.strong.some(
-      ({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < CLOSE_HZ && receiver.bitEnergy > bitEnergy * 10 ** (CLEAR_DB / 10),
-    )
+  private isHidden(receiver: Psk31Receiver): boolean {
+    return hasStronger(this.strong, receiver, { withinHz: CLOSE_HZ, db: CLEAR_DB })
   }
 
   private isCopy(receiver: Psk31Receiver): boolean {
@@ -253,7 +273,7 @@ export class Psk31Band {
   private begin({ receiver, heard }: Read, { noise, nowS, behind }: { noise: number; nowS: number; behind: boolean }): Psk31Text[] {
     const open: Open = {
       ...{ channel: this.numberFor(receiver.frequencyHz), receiver, sinceS: nowS, lastSignalS: nowS, noise, behind },
-      ...{ history: new SignalHistory(), meter: new LinearityMeter(), metered: -1 },
+      ...{ history: new SignalHistory(), meter: new LinearityMeter(), metered: -1, awayS: 0, ended: false },
     }
     // What was taken for a conversation before the one was found that it is only a copy of.
     this.open = [...this.open.filter((other) => !isHumCopy(other.receiver, receiver)), open]
@@ -275,13 +295,19 @@ export class Psk31Band {
       open.receiver.hearNoise(densityOf(noise))
       this.observe(open, nowS)
     }
-    if (heard) this.unreadKeeper.look(power, (hz) => this.isOpen(hz, SPILLS_HZ))
+    if (heard) this.unreadKeeper.look(power, (hz, peak) => this.isOpen(hz, SPILLS_HZ) || this.isSpilled(power, hz, peak))
     const looked = this.candidates(searched, power, nowS).map(({ frequencyHz, places }) => {
       // Each is read from before it was found: what was missed would be the call. From beside its middle it reads as a weaker one.
       const read = places
         .map((hz) => this.readFromBefore(acquire(this.kept, hz, BAUD), noiseAbout(power, hz)))
         .sort((x, y) => y.receiver.bitEnergy - x.receiver.bitEnergy)
-      return { frequencyHz, one: read.find(({ receiver }) => receiver.evidence > RULED_OUT || !this.isBeside(receiver)) ?? read[0]! }
+      return {
+        frequencyHz,
+        one:
+          read.find(
+            ({ receiver }) => receiver.evidence > RULED_OUT || !hasStronger(this.open, receiver, { withinHz: BESIDE_HZ, db: CLEAR_DB }),
+          ) ?? read[0]!,
+      }
     })
     const slow = looked.filter(({ one: { receiver } }) => receiver.evidence >= SURELY_SLOW && receiver.reversals >= LEAST_REVERSALS)
     const beside = [...slow.map(({ one }) => one.receiver), ...this.open.map(({ receiver }) => receiver)].map((one) => one.frequencyHz)
@@ -322,8 +348,20 @@ export class Psk31Band {
 
   /** What is told of a signal beside its text. */
   private observe(open: Open, nowS: number): void {
-    const { receiver, history, meter } = open
-    if (receiver.doing !== 'gone') history.push({ atS: nowS, db: 10 * Math.log10(receiver.bitEnergy), hz: receiver.frequencyHz })
+    const { receiver } = open
+    const isThere = receiver.doing !== 'gone'
+    // After its end carrier, or a pause, somebody else may be there, who is not to be told of with the same figures.
+    if (isThere && open.awayS > 0 && (open.ended || nowS - open.awayS > PAUSE_S)) {
+      open.history = new SignalHistory()
+      open.meter = new LinearityMeter()
+    }
+    if (!isThere) open.awayS ||= nowS
+    else {
+      open.awayS = 0
+      open.ended = receiver.doing === 'carrier'
+    }
+    const { history, meter } = open
+    if (isThere) history.push({ atS: nowS, db: 10 * Math.log10(receiver.bitEnergy), hz: receiver.frequencyHz })
     // Where the products stand is told for the usual speed alone.
     if (receiver.baud !== BAUD) return
     const steps = receiver.lateSteps
@@ -378,20 +416,12 @@ export class Psk31Band {
       if (evidence < FASTER_EVIDENCE || reversals < LEAST_REVERSALS || bitEnergy * baud < most) continue
       const { cos, sin } = read.acquired.timing
       if (Math.hypot(cos, sin) < FASTER_TIMED * bitEnergy * baud) continue
-      if (this.isProduct(read.receiver) || !isPlain(power, read.receiver)) continue
+      // What a stronger one makes beside itself, when it or our receiver is overdriven.
+      if (hasStronger(this.open, read.receiver, { withinHz: PRODUCTS_HZ, db: PRODUCTS_DB }) || !isPlain(power, read.receiver)) continue
       most = bitEnergy * baud * FASTER_STRONGER
       best = { ...read, noise }
     }
     return best ?? (tried ? 'tried' : undefined)
-  }
-
-  /** Whether it is no more than what a stronger one makes beside itself, when it or our receiver is overdriven. */
-  private isProduct({ frequencyHz, bitEnergy, baud }: Psk31Receiver): boolean {
-    return this.open.some(
-      ({ receiver: other }) =>
-        Math.abs(other.frequencyHz - frequencyHz) < PRODUCTS_HZ &&
-        other.bitEnergy * other.baud > bitEnergy * baud * 10 ** (PRODUCTS_DB / 10),
-    )
   }
 
   private readFromBefore(
@@ -403,9 +433,12 @@ export class Psk31Band {
     return { acquired, receiver, heard: from.flatMap((spectrum) => receiver.push(spectrum)) }
   }
 
-  private isBeside({ frequencyHz, bitEnergy }: Psk31Receiver): boolean {
+  /** Whether what is so strong there is less than hum and the like of a conversation not far away. */
+  private isSpilled(power: Float64Array, frequencyHz: number, peak: number): boolean {
     return this.open.some(
-      ({ receiver }) => Math.abs(receiver.frequencyHz - frequencyHz) < BESIDE_HZ && receiver.bitEnergy > bitEnergy * 10 ** (CLEAR_DB / 10),
+      ({ receiver }) =>
+        Math.abs(receiver.frequencyHz - frequencyHz) < SPILLS_WEAKLY_HZ &&
+        peak * 10 ** (SPILLS_BELOW_DB / 10) < powerAcross(power, receiver.frequencyHz, receiver.baud),
     )
   }
 
@@ -453,6 +486,17 @@ export class Psk31Band {
     return this.gone.splice(at, 1)[0]!.channel
   }
 }
+
+/** Whether one of them is near to a signal and stronger by so much. */
+const hasStronger = (
+  among: readonly Open[],
+  { frequencyHz, bitEnergy, baud }: Psk31Receiver,
+  { withinHz, db }: { withinHz: number; db: number },
+): boolean =>
+  among.some(
+    ({ receiver: other }) =>
+      Math.abs(other.frequencyHz - frequencyHz) < withinHz && other.bitEnergy * other.baud > bitEnergy * baud * 10 ** (db / 10),
+  )
 
 function named(open: Open, heard: readonly HeardCharacter[]): Psk31Text[] {
   return heard.map((character) => ({

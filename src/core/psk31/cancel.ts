@@ -74,18 +74,18 @@ function modelsOf(n: number, { frequencyHz, baud, steps }: KnownBits): Complex[]
     }
   }
   const step = (2 * Math.PI * frequencyHz) / SAMPLE_RATE_HZ
-  return Array.from({ length: TERMS }, (_, term) => {
-    const re = new Float64Array(SPECTRUM_SAMPLES)
-    const im = new Float64Array(SPECTRUM_SAMPLES)
-    for (let i = 0; i < SPECTRUM_SAMPLES; i++) {
-      const rising = (2 * i) / SPECTRUM_SAMPLES - 1
-      const value = term === 0 ? envelope[i]! : term === 1 ? rising * envelope[i]! : later[i]!
-      re[i] = value * Math.cos(step * i)
-      im[i] = value * Math.sin(step * i)
+  const models = Array.from({ length: TERMS }, () => ({ re: new Float64Array(SPECTRUM_SAMPLES), im: new Float64Array(SPECTRUM_SAMPLES) }))
+  for (let i = 0; i < SPECTRUM_SAMPLES; i++) {
+    const [cos, sin] = [Math.cos(step * i), Math.sin(step * i)]
+    const rising = (2 * i) / SPECTRUM_SAMPLES - 1
+    const values = [envelope[i]!, rising * envelope[i]!, later[i]!]
+    for (let term = 0; term < TERMS; term++) {
+      models[term]!.re[i] = values[term]! * cos
+      models[term]!.im[i] = values[term]! * sin
     }
-    fft.forward(re, im)
-    return { re, im }
-  })
+  }
+  for (const { re, im } of models) fft.forward(re, im)
+  return models
 }
 
 /** Complex gains of the models that leave the least of a spectrum about a frequency. */

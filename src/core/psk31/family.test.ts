@@ -1,4 +1,4 @@
-import { createRandom } from '../dsp'
+import { createBandFilter, createRandom } from '../dsp'
 import { Psk31Band } from './band'
 import { encodePsk31 } from './modulate'
 import { SAMPLE_RATE_HZ } from './signal'
@@ -67,6 +67,14 @@ describe('what is heard and not read', () => {
     expect(band.unread).toContainEqual({ frequencyHz: expect.closeTo(1200, -1), widthHz: expect.any(Number), kind: 'carrier' })
     const other = band.unread.filter(({ kind, frequencyHz }) => kind === 'other' && frequencyHz > 1900 && frequencyHz < 2270)
     expect(other.length).toBeGreaterThan(0)
+  })
+
+  it('is not the noise beside the edge of a receiver’s passband, which is no fuller there either', () => {
+    const filter = createBandFilter(SAMPLE_RATE_HZ, 300, 2550)
+    const { band } = hear(filter(over(() => 0)))
+    expect(band.unread).toEqual([])
+    // From the low edge of the passband to the high one, in steps of 20 Hz from 200 Hz on.
+    expect(Math.max(...band.occupancy.slice(8, 115))).toBeLessThan(4.5)
   })
 
   it('is nothing in noise, nor a conversation and what it spills over', () => {

@@ -99,6 +99,27 @@ describe('the linearity of a transmitter', () => {
 })
 
 describe('what else is told of a signal', () => {
+  it('is of who is heard now: the next one on the frequency is not told of with the figures of the one before', () => {
+    const first = bent(-13, 20)
+    const second = encodePsk31(TEXT, { sampleRateHz: SAMPLE_RATE_HZ, frequencyHz: 1103, amplitude: amplitudeForSnr(8) })
+    const samples = simulateBand([], (first.length + second.length) / SAMPLE_RATE_HZ + 5, 12)
+    first.forEach((value, i) => (samples[i + SAMPLE_RATE_HZ]! += value))
+    second.forEach((value, i) => (samples[i + first.length + 3 * SAMPLE_RATE_HZ]! += value))
+    const told: { atS: number; channel: Psk31Channel }[] = []
+    const band = new Psk31Band()
+    for (let at = 0; at < samples.length; at += 2048) {
+      band.push(samples.subarray(at, at + 2048))
+      for (const channel of band.channels)
+        if (channel.doing === 'text' && Math.abs(channel.frequencyHz - 1103) < 10) told.push({ atS: at / SAMPLE_RATE_HZ, channel })
+    }
+    const turnS = first.length / SAMPLE_RATE_HZ + 3
+    expect(told.filter(({ atS }) => atS < turnS).at(-1)!.channel.linearity!.productsDb).toBeCloseTo(-13, 0)
+    const last = told.at(-1)!
+    expect(last.atS).toBeGreaterThan(turnS + 5)
+    expect(last.channel.linearity?.atMost ?? true).toBe(true)
+    expect(last.channel.fading?.depthDb ?? 0).toBeLessThan(4)
+  })
+
   it('drift, and that a steady one is steady', () => {
     const samples = simulateBand([{ text: `${TEXT} ${TEXT}`, frequencyHz: 900, snrDb: 10, startS: 0.5, driftHzS: 0.2 }], 26, 8)
     const { channel } = observed(samples)

@@ -1,5 +1,5 @@
 import { BIN_HZ } from './bandSpectra'
-import { noiseAbout } from './search'
+import { noiseWithin } from './search'
 import { BAND_HZ } from './signal'
 
 /** How full the band is, is told for places so far apart. */
@@ -18,7 +18,7 @@ export function occupancyOf(power: Float64Array): number[] {
   const out: number[] = []
   for (let hz = from; hz <= to; hz += OCCUPANCY_STEP_HZ) {
     const middle = Math.round(hz / BIN_HZ)
-    const noise = noiseAbout(power, hz)
+    const noise = noiseWithin(power, hz)
     // Means over three bins: single ones of noise scatter by several dB.
     let most = 0
     for (let k = middle - half; k <= middle + half; k++)

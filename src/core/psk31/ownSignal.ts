@@ -2,7 +2,7 @@
 import { BIN_HZ, type BandSpectrum } from './bandSpectra'
 import { basebandHz, basebandOf, startOf } from './baseband'
 import type { Psk31Receiver } from './receiver'
-import { powerAcross } from './search'
+import { linePower, powerAcross } from './search'
 import { BAUD } from './signal'
 
 /** Two that are no further apart may be in each other's way, and how much weaker one of them may be. */
@@ -55,11 +55,7 @@ export const isTone = (power: Float64Array, receiver: Psk31Receiver): boolean =>
 
 /** Whether all of it is on one side of its middle. */
 export function isOneSided(power: Float64Array, { frequencyHz, baud }: Psk31Receiver): boolean {
-  const at = (hz: number) => {
-    const k = Math.round(hz / BIN_HZ)
-    return (power[k - 1] ?? 0) + (power[k] ?? 0) + (power[k + 1] ?? 0)
-  }
-  const [low, high] = [at(frequencyHz - baud / 2), at(frequencyHz + baud / 2)]
+  const [low, high] = [linePower(power, frequencyHz - baud / 2), linePower(power, frequencyHz + baud / 2)]
   return Math.max(low, high) > TONE_RATIO * Math.min(low, high)
 }
 
@@ -89,6 +85,11 @@ export function isHumCopy(receiver: Psk31Receiver, other: Psk31Receiver): boolea
   const apartHz = Math.abs(receiver.frequencyHz - other.frequencyHz)
   if (!HUM_HZ.some((hz) => Math.abs(apartHz - hz) < HUM_WITHIN_HZ)) return false
   if (other.signalEnergy < receiver.bitEnergy * 10 ** (HUM_BELOW_DB / 10)) return false
+  return hasBitsOf(receiver, other)
+}
+
+/** Whether the last bits of one are those of another one, at the same times. */
+export function hasBitsOf(receiver: Psk31Receiver, other: Psk31Receiver): boolean {
   let [same, of] = [0, 0]
   for (const { bit, atS } of receiver.lateSteps.slice(-MOST_COPIED)) {
     const step = other.lateSteps.find((one) => Math.abs(one.atS - atS) < 0.4 / other.baud)
@@ -102,11 +103,16 @@ export function isHumCopy(receiver: Psk31Receiver, other: Psk31Receiver): boolea
 /** What one makes beside itself stands on both sides alike, within this ratio. */
 const ALIKE = 4
 
-/** Whether about another signal there is nearly as much on the other side: then it is that one's own product. @param noise of a bin */
-export function isMirrored(power: Float64Array, frequencyHz: number, { aboutHz, noise }: { aboutHz: number; noise: number }): boolean {
-  if (Math.abs(aboutHz - frequencyHz) > CLOSE_HZ) return false
-  const [here, there] = [frequencyHz, 2 * aboutHz - frequencyHz].map((hz) => powerAcross(power, hz, BAUD) - noise) as [number, number]
-  return ALIKE * there > here
+/** Where there is nearly as much on the other side of another signal; undefined where there is not. @param noise of a bin */
+export function mirroredHz(
+  power: Float64Array,
+  frequencyHz: number,
+  { aboutHz, noise }: { aboutHz: number; noise: number },
+): number | undefined {
+  if (Math.abs(aboutHz - frequencyHz) > CLOSE_HZ) return undefined
+  const mirrorHz = 2 * aboutHz - frequencyHz
+  const [here, there] = [frequencyHz, mirrorHz].map((hz) => powerAcross(power, hz, BAUD) - noise) as [number, number]
+  return ALIKE * there > here ? mirrorHz : undefined
 }
 
 /** Whether a spectrum holds nothing at all. */

@@ -228,6 +228,27 @@ describe('a band of conversations', () => {
     }
   })
 
+  it('reads two who are alike on both sides of a strong one, and one as far from a strong one as hum would be', () => {
+    const strong = 'Q7XYZ de Q2LMN = good morning to you, this side runs ten watts into a wire and all is fine'
+    const [left, right] = ['CQ CQ CQ de Q5RVR Q5RVR Q5RVR pse k', 'Q7TUV de Q3XYZ fine business, all copied']
+    for (const [apartHz, weakDb] of [
+      [50, -3],
+      [80, -8],
+      [100, 2],
+    ] as const) {
+      const samples = simulateBand(
+        [
+          { text: strong, frequencyHz: 1200, snrDb: 20, startS: 1 },
+          { text: left, frequencyHz: 1200 - apartHz, snrDb: weakDb, startS: 1.7 },
+          { text: right, frequencyHz: 1200 + apartHz, snrDb: weakDb, startS: 2.4 },
+        ],
+        26,
+        9,
+      )
+      expect(textsOf(hear(samples)).sort()).toEqual([left, right, strong].sort())
+    }
+  })
+
   it('bears silence, overload and what is no number', () => {
     const samples = simulateBand([{ text, frequencyHz: 1200, snrDb: 30, startS: 1 }], 16, 7)
     expect(textsOf(hear(samples.map((s) => Math.max(-0.05, Math.min(0.05, s)))))).toEqual([text])

@@ -127,13 +127,22 @@ function lineOf(spectra: readonly BandSpectrum[], frequencyHz: number): Candidat
  * a signal of its own; but only from the middle there is as much on one side as on the other, whether it idles or sends text.
  */
 export function middleOf(power: Float64Array, frequencyHz: number, baud: Baud = BAUD): number {
-  const at = (hz: number) => {
-    const k = Math.round(hz / BIN_HZ)
-    return (power[k - 1] ?? 0) + (power[k] ?? 0) + (power[k + 1] ?? 0)
-  }
-  const both = (hz: number) => Math.min(at(hz - baud / 2), at(hz + baud / 2))
+  const both = (hz: number) => Math.min(linePower(power, hz - baud / 2), linePower(power, hz + baud / 2))
   const places = [frequencyHz, frequencyHz - baud / 2, frequencyHz + baud / 2]
   return places.reduce((best, hz) => (both(hz) > both(best) ? hz : best))
+}
+
+/** How far from the edge of a receiver's passband its noise is told from within it. */
+const EDGE_HZ = 450
+
+/** Noise of a bin where a receiver's passband may end: beside its edge there is less than within. */
+export const noiseWithin = (power: Float64Array, frequencyHz: number): number =>
+  Math.max(noiseAbout(power, frequencyHz - EDGE_HZ), noiseAbout(power, frequencyHz), noiseAbout(power, frequencyHz + EDGE_HZ))
+
+/** Power of a line: of the bin that holds it and its neighbours. */
+export function linePower(power: Float64Array, hz: number): number {
+  const k = Math.round(hz / BIN_HZ)
+  return (power[k - 1] ?? 0) + (power[k] ?? 0) + (power[k + 1] ?? 0)
 }
 
 /** Mean power of the bins that a signal of a speed takes up. */

@@ -1,5 +1,5 @@
 import { BIN_HZ } from './bandSpectra'
-import { noiseAbout } from './search'
+import { noiseWithin } from './search'
 import { BAND_HZ } from './signal'
 
 /** Something that is heard and not read here. */
@@ -27,11 +27,11 @@ const MOST_HZ = 700
 export class UnreadKeeper {
   private seen: (Unread & { times: number })[] = []
 
-  /** @param isRead whether a frequency belongs to a conversation, or to what one spills over */
-  look(power: Float64Array, isRead: (frequencyHz: number) => boolean): void {
+  /** @param isRead whether a frequency belongs to a conversation, or to what one spills over; `peak` is the strongest bin of what is there */
+  look(power: Float64Array, isRead: (frequencyHz: number, peak: number) => boolean): void {
     this.seen = humpsOf(power)
-      .filter(({ frequencyHz, widthHz }) => ![0, -widthHz / 2, widthHz / 2].some((off) => isRead(frequencyHz + off)))
-      .map((one) => {
+      .filter(({ frequencyHz, widthHz, peak }) => ![0, -widthHz / 2, widthHz / 2].some((off) => isRead(frequencyHz + off, peak)))
+      .map(({ peak: _, ...one }) => {
         const before = this.seen.find((other) => Math.abs(other.frequencyHz - one.frequencyHz) < SAME_HZ && other.kind === one.kind)
         return { ...one, times: (before?.times ?? 0) + 1 }
       })
@@ -42,18 +42,22 @@ export class UnreadKeeper {
   }
 }
 
-function humpsOf(power: Float64Array): Unread[] {
-  const found: { from: number; to: number }[] = []
+function humpsOf(power: Float64Array): (Unread & { peak: number })[] {
+  const found: { from: number; to: number; peak: number }[] = []
   const [first, last] = BAND_HZ.map((hz) => Math.round(hz / BIN_HZ)) as [number, number]
   for (let k = first; k <= last; k++) {
-    const noise = noiseAbout(power, k * BIN_HZ)
+    const noise = noiseWithin(power, k * BIN_HZ)
     if (!(noise > 0) || power[k]! < LEAST * noise) continue
     const before = found.at(-1)
-    if (before && (k - before.to) * BIN_HZ <= GAP_HZ) before.to = k
-    else found.push({ from: k, to: k })
+    if (before && (k - before.to) * BIN_HZ <= GAP_HZ) Object.assign(before, { to: k, peak: Math.max(before.peak, power[k]!) })
+    else found.push({ from: k, to: k, peak: power[k]! })
   }
   return found
-    .map(({ from, to }) => ({ frequencyHz: Math.round(((from + to) / 2) * BIN_HZ), widthHz: Math.round((to - from + 1) * BIN_HZ) }))
+    .map(({ from, to, peak }) => ({
+      peak,
+      frequencyHz: Math.round(((from + to) / 2) * BIN_HZ),
+      widthHz: Math.round((to - from + 1) * BIN_HZ),
+    }))
     .filter(({ widthHz }) => widthHz <= MOST_HZ)
     .map((one) => ({ ...one, kind: one.widthHz <= CARRIER_HZ ? ('carrier' as const) : ('other' as const) }))
 }
