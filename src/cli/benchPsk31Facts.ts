@@ -1,5 +1,5 @@
 import { createRandom } from '@/core/dsp'
-import { contactFacts, FILLED_SURE, Psk31Band, simulateBand, usualLetters, type HeardText } from '@/core/psk31'
+import { contactFacts, isSure, Psk31Band, simulateBand, usualLetters, type HeardText } from '@/core/psk31'
 import { distance } from './distance'
 import { makeContact, spoiled, type MadeContact } from './psk31Contacts'
 
@@ -32,7 +32,7 @@ function print(what: string, contacts: readonly MadeContact[], heard: readonly H
     const facts = contactFacts(heard[k]!, ownCall)
     for (const key of KEYS) {
       const fact = facts[key]
-      if (!fact || fact.sure < FILLED_SURE) continue
+      if (!fact || !isSure(fact)) continue
       const counts = fact.value === truth[key] ? right : wrong
       counts[key] = (counts[key] ?? 0) + 1
     }

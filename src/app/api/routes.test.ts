@@ -224,6 +224,8 @@ describe('the routes', () => {
     expect(await texts('mode=psk31&practice=true&words=c_py')).toEqual([])
     expect(await texts('mode=psk31&words=else')).toEqual([reports[2]!.text])
     expect(await texts('mode=ft8&practice=true&words=Q2LMN')).toEqual([])
+    // What no database takes is left out.
+    expect(await texts('mode=psk31&practice=true&words=q2%00lmn')).toEqual([reports[0]!.text])
     expect((await find('mode=psk31&from=soon')).status).toBe(422)
     expect((await find(`mode=psk31&words=${'x'.repeat(61)}`)).status).toBe(422)
     const file = await find('mode=psk31&practice=true&as=file')

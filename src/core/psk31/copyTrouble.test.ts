@@ -20,6 +20,8 @@ describe('when they do not copy us', () => {
     'Q5RVR de Q2LMN = ga Rowan tnx fer call = ur rst 579 = name Isa = hw? btu Q5RVR de Q2LMN kn',
     'Q5RVR de Q2LMN = r r fb solid copy 73 sk',
     'cq cq de Q2LMN pse k',
+    'Q5RVR de Q2LMN = tnx fer qso hpe cu agn 73 sk',
+    'it was nice to see you again, my friend who is a doctor sends regards',
     // Somebody else's call, and ours told right.
     'Q7ABC de Q2LMN = r r',
     'Q5RVR Q5RVL de Q2LMN k',

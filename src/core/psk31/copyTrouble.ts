@@ -20,7 +20,10 @@ const WORDS_FOR: Readonly<Record<string, Losable>> = {
   ...{ QTH: 'place', TOWN: 'place' },
   ...{ LOC: 'locator', LOCATOR: 'locator', GRID: 'locator', SQUARE: 'locator', QRA: 'locator' },
 } as const
+const WHO_ASKS = /^(?:CALLED|CALLING)\b|^(?:IS|WAS) (?:CALLING|THERE|THIS|THAT|IT)$/
 const AGAIN = new Set(['AGN', 'AGAIN', 'RPT', 'REPEAT', 'RPTS', 'MISSED', 'LOST'])
+/** "See you again" asks for nothing. */
+const MEETING = new Set(['CU', 'CUL', 'YOU', 'U', 'MEET', 'HPE', 'TALK', 'SOON'])
 /** How far from "again" stands what is wanted again. */
 const ABOUT = 6
 
@@ -37,7 +40,7 @@ export function copyTrouble(text: string, ownCall: string): CopyTrouble | undefi
   }))
   const around = (k: number) => text.slice(words[Math.max(0, k - 3)]!.from, words[Math.min(words.length - 1, k + ABOUT)]!.to)
   const who = words.findIndex(
-    ({ text: word }, k) => word === 'QRZ' || (word === 'WHO' && /^(CALLED|IS|WAS|CALLING)$/.test(words[k + 1]?.text ?? '')),
+    ({ text: word }, k) => word === 'QRZ' || (word === 'WHO' && WHO_ASKS.test(`${words[k + 1]?.text ?? ''} ${words[k + 2]?.text ?? ''}`)),
   )
   if (who >= 0) return { kind: 'who', lost: ['call'], words: around(who) }
   const wrong = words.findIndex(
@@ -46,7 +49,7 @@ export function copyTrouble(text: string, ownCall: string): CopyTrouble | undefi
   if (wrong >= 0 && !words.some(({ text: word }) => word === ownCall)) return { kind: 'wrongCall', lost: ['call'], words: around(wrong) }
   const asked = words.flatMap(({ text: word, asks, asksTwice }, k) => {
     const one = WORDS_FOR[word]
-    if (AGAIN.has(word) || (asksTwice && !one))
+    if ((AGAIN.has(word) && !MEETING.has(words[k - 1]?.text ?? '')) || (asksTwice && !one))
       return [{ k, lost: words.slice(Math.max(0, k - 3), k + ABOUT).flatMap((near) => WORDS_FOR[near.text] ?? []) }]
     return one && asks ? [{ k, lost: [one] }] : []
   })

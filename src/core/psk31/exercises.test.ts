@@ -1,20 +1,22 @@
 import { EXERCISES, exercisesDone, saysThrice, type PracticeEvent } from './exercises'
 
-const logged = { type: 'logged', call: 'Q2LMN', reportSent: '599', reportReceived: '579', calledCq: false, saidAgain: false } as const
+const logged = { type: 'logged', sent: true, reportSent: '599', reportReceived: '579', calledCq: false, saidAgain: false } as const
 const sent = { type: 'sent', text: 'Q2LMN de Q5RVR k', lengthMs: 6000 } as const
 const fading = { depthDb: 12, periodS: 20 }
 const linearity = { productsDb: -13, atMost: false, withinDb: 1 }
 
 describe('exercises are judged by what happened', () => {
   it.each<[PracticeEvent, string[]]>([
-    [{ type: 'read', fields: { name: 'Isa', locator: 'JO31' } }, ['listen']],
-    [{ type: 'read', fields: { name: 'Isa', locator: '' } }, []],
+    [{ type: 'read', name: true, locator: true }, ['listen']],
+    [{ type: 'read', name: true, locator: false }, []],
     [logged, ['answer']],
     [{ ...logged, calledCq: true }, ['cq']],
     [{ ...logged, snrDb: -11 }, ['answer', 'weak']],
     [{ ...logged, snrDb: -3 }, ['answer']],
     [{ ...logged, saidAgain: true }, ['answer', 'again']],
     [{ ...logged, reportReceived: '' }, []],
+    // Written into the log without a word on the air.
+    [{ ...logged, sent: false }, []],
     [{ ...sent, fading }, ['fading']],
     [{ ...sent, fading, lengthMs: 12_000 }, []],
     [{ ...sent, fading: { depthDb: 4 } }, []],

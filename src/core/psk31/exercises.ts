@@ -1,6 +1,7 @@
 import { isNear } from './facts'
 import type { Fading } from './signalHistory'
-import type { Linearity } from './linearity'
+import { isOverdriven, type Linearity } from './linearity'
+import { DEEP_DB } from './signalWords'
 
 /** What is practised on the practice band, judged by what happened there. */
 export interface Exercise {
@@ -24,34 +25,41 @@ export const EXERCISES: readonly Exercise[] = [
 
 /** Something that happened, as far as an exercise asks for it. */
 export type PracticeEvent =
-  | { type: 'read'; fields: { name: string; locator: string } }
+  | { type: 'read'; name: boolean; locator: boolean }
   | { type: 'sent'; text: string; lengthMs: number; fading?: Fading; linearity?: Linearity }
   | { type: 'silenced' }
-  | { type: 'logged'; call: string; reportSent: string; reportReceived: string; snrDb?: number; calledCq: boolean; saidAgain: boolean }
+  | {
+      type: 'logged'
+      /** Whether anything was sent to them, and whether it began with our CQ. */
+      sent: boolean
+      calledCq: boolean
+      reportSent: string
+      reportReceived: string
+      snrDb?: number
+      saidAgain: boolean
+    }
 
 const WEAK_DB = -8
-const DEEP_DB = 8
 const SHORT_MS = 10_000
-const OVERDRIVEN_DB = -20
 
 /** Which exercises an event completes. */
 export function exercisesDone(event: PracticeEvent): ExerciseId[] {
   switch (event.type) {
     case 'read':
-      return event.fields.name && event.fields.locator ? ['listen'] : []
+      return event.name && event.locator ? ['listen'] : []
     case 'silenced':
       return ['silence']
     case 'sent': {
       const { text, lengthMs, fading, linearity } = event
-      const isBad = linearity !== undefined && (linearity.hum !== undefined || (!linearity.atMost && linearity.productsDb > OVERDRIVEN_DB))
+      const isBad = linearity !== undefined && (linearity.hum !== undefined || isOverdriven(linearity))
       return [
         ...(fading && fading.depthDb >= DEEP_DB && lengthMs < SHORT_MS ? (['fading'] as const) : []),
         ...(isBad && /\b(IMD|OVERDRIVEN|DRIVE|HUM|ALC|SPLATTER|WIDE)\b/i.test(text) ? (['overdriven'] as const) : []),
       ]
     }
     case 'logged': {
-      const { call, reportSent, reportReceived, snrDb, calledCq, saidAgain } = event
-      if (!call || !reportSent || !reportReceived) return []
+      const { sent, reportSent, reportReceived, snrDb, calledCq, saidAgain } = event
+      if (!sent || !reportSent || !reportReceived) return []
       return [
         calledCq ? ('cq' as const) : ('answer' as const),
         ...(snrDb !== undefined && snrDb < WEAK_DB ? (['weak'] as const) : []),

@@ -14,6 +14,12 @@ export interface Linearity {
   hum?: { db: number; hz: number }
 }
 
+/** Products that are stronger than this come of an overdriven transmitter; weaker than that they are clean. */
+const OVERDRIVEN_DB = -20
+export const CLEAN_DB = -25
+
+export const isOverdriven = ({ atMost, productsDb }: Linearity): boolean => !atMost && productsDb > OVERDRIVEN_DB
+
 /** Idling is two tones, half a symbol rate to either side; products of the third order are three times as far out. */
 const TONE_HZ = BAUD / 2
 const PRODUCT_HZ = 3 * TONE_HZ

@@ -1,4 +1,4 @@
-import type { Linearity } from './linearity'
+import { CLEAN_DB, isOverdriven, type Linearity } from './linearity'
 import type { Psk31Settings } from './settings'
 
 /** What is known of how a station was copied. */
@@ -39,9 +39,7 @@ const RSQ_READABILITY: readonly (readonly [share: number, r: string])[] = [
   [0.4, '40'],
   [0.2, '20'],
 ]
-/** Tone, or quality, by how far its products are below its tones. */
-const CLEAN_DB = -25
-const FAIR_DB = -20
+/** From this on an overdriven one is poor. */
 const POOR_DB = -15
 
 const stepOf = <T>(steps: readonly (readonly [from: number, value: T])[], value: number, least: T): T =>
@@ -52,11 +50,12 @@ const stepOf = <T>(steps: readonly (readonly [from: number, value: T])[], value:
  * give another one.
  */
 export function measuredReport(school: Psk31Settings['reports'], { snrDb, sure, linearity }: Copied): string {
+  const overdriven = linearity !== undefined && isOverdriven(linearity)
   const worst = linearity && !linearity.atMost ? linearity.productsDb : -Infinity
   if (school === 'rst') {
-    const tone = worst > POOR_DB || (linearity?.hum && linearity.hum.db > -20) ? 7 : worst > FAIR_DB || linearity?.hum ? 8 : 9
+    const tone = worst > POOR_DB || (linearity?.hum && linearity.hum.db > -20) ? 7 : overdriven || linearity?.hum ? 8 : 9
     return `${stepOf(RST_READABILITY, sure, 1)}${stepOf(RST_STRENGTH, snrDb, 1)}${tone}`
   }
-  const quality = worst > POOR_DB ? 3 : worst > FAIR_DB ? 5 : worst > CLEAN_DB || linearity?.hum ? 7 : 9
+  const quality = worst > POOR_DB ? 3 : overdriven ? 5 : worst > CLEAN_DB || linearity?.hum ? 7 : 9
   return `${stepOf(RSQ_READABILITY, sure, '10')}${stepOf(RSQ_STRENGTH, snrDb, 1)}${quality}`
 }

@@ -1,5 +1,5 @@
 import type { Fading } from './signalHistory'
-import type { Linearity } from './linearity'
+import { CLEAN_DB, isOverdriven, type Linearity } from './linearity'
 
 /** One thing that is told of a signal. */
 export interface SignalWord {
@@ -8,11 +8,10 @@ export interface SignalWord {
   bad: boolean
 }
 
-const OVERDRIVEN_DB = -20
-const CLEAN_DB = -25
 /** Slower drift is nothing to speak of. */
 const DRIFTS_HZ_S = 0.05
-const DEEP_DB = 8
+/** Fading from this on is deep. */
+export const DEEP_DB = 8
 const FADES_DB = 5
 /** Strong ones whose phase does not hold have come by an unsteady path. */
 const STRONG_DB = 3
@@ -20,7 +19,9 @@ const FLUTTERS = 0.55
 
 const below = (db: number) => `${Math.round(-db)} dB below`
 
-function linearityWords({ productsDb, atMost, withinDb }: Linearity): SignalWord {
+function linearityWords(linearity: Linearity): SignalWord {
+  const { productsDb, atMost, withinDb } = linearity
+  const bad = isOverdriven(linearity)
   const sure = withinDb >= 1.5 ? `, give or take ${Math.round(withinDb)} dB` : ''
   if (atMost)
     return {
@@ -30,8 +31,8 @@ function linearityWords({ productsDb, atMost, withinDb }: Linearity): SignalWord
           : `clean as far as it can be heard, to ${below(productsDb)}`,
       bad: false,
     }
-  const words = productsDb > OVERDRIVEN_DB ? 'overdriven' : productsDb > CLEAN_DB ? 'driven a little hard' : 'clean'
-  return { words: `${words}: products ${below(productsDb)}${sure}`, bad: productsDb > OVERDRIVEN_DB }
+  const words = bad ? 'overdriven' : productsDb > CLEAN_DB ? 'driven a little hard' : 'clean'
+  return { words: `${words}: products ${below(productsDb)}${sure}`, bad }
 }
 
 function fadingWords({ depthDb, periodS }: Fading): SignalWord | undefined {
@@ -71,6 +72,6 @@ export function signalWords(signal: {
 export function faultPhrase(linearity: Linearity | undefined): string | undefined {
   if (!linearity) return undefined
   if (linearity.hum) return `= pse chk ur sig om, i see hum ${Math.round(-linearity.hum.db)} db down ${linearity.hum.hz} hz beside it =`
-  if (linearity.atMost || linearity.productsDb <= OVERDRIVEN_DB) return undefined
+  if (!isOverdriven(linearity)) return undefined
   return `= ur imd abt minus ${Math.round(-linearity.productsDb)} db om, pse try a little less audio drive =`
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { storable } from '../log'
 
 /** A station as it was heard over a stretch of time, for the map. */
 export const heardSummarySchema = z.object({
@@ -36,7 +37,7 @@ export const heardTextQuerySchema = heardQuerySchema.extend({
   from: z.coerce.number().finite().default(0),
   mode: z.string().max(20),
   /** Part of the text or of the call; all of it when there is none. */
-  words: z.string().trim().max(60).default(''),
+  words: z.string().overwrite(storable).trim().max(60).default(''),
   as: z.enum(['list', 'file']).default('list'),
 })
 export type HeardTextQuery = z.infer<typeof heardTextQuerySchema>

@@ -1,4 +1,4 @@
-import { contactFacts, FILLED_SURE, whoSays } from '@/core/psk31'
+import { contactFacts, isSure, sureValue, whoSays } from '@/core/psk31'
 import type { Psk31Operator } from './operators'
 import { answerTo, askAgain, askCall, askWho, sayGoodbye, tellAll } from './talk'
 
@@ -29,14 +29,13 @@ export function answerOver(contact: ContactWithOperator, copied: string, report:
   const facts = contactFacts({ text: copied }, me.call)
   const from = facts.call?.value ?? whoSays(copied).from
   const call = from && from !== me.call ? from : contact.call
-  const copiedWell = (fact: 'name' | 'report') => (facts[fact] && facts[fact].sure >= FILLED_SURE ? facts[fact].value : undefined)
-  const told = { name: copiedWell('name'), report: copiedWell('report') }
+  const told = { name: sureValue(facts.name), report: sureValue(facts.report) }
   const known = { ...contact, ...(call && { call }), ...(told.name && { name: told.name.toLowerCase() }) }
   const again = (words: string): [ContactWithOperator, string | undefined] =>
     asked >= me.patience ? [{ ...known, stage: 'ended' }, undefined] : [{ ...known, asked: asked + 1 }, words]
   if (!call) return again(askWho(me))
   // A call that was copied in two ways, or only once and badly, is asked for.
-  if (contact.call === undefined && facts.call && facts.call.sure < FILLED_SURE) return again(askCall(me, facts.call.value))
+  if (contact.call === undefined && facts.call && !isSure(facts.call)) return again(askCall(me, facts.call.value))
   const other = { call, ...(known.name && { name: known.name }), report }
   if (contact.stage === 'ended') return [known, undefined]
   if (contact.stage === 'new') return [{ ...known, stage: 'told' }, tellAll(me, other)]

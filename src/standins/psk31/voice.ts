@@ -12,6 +12,8 @@ export class Voice {
   private waiting: string
   private phase = 0
   private samples = 0
+  /** Characters typed by now. */
+  private typed = 0
   private readonly bend: number
 
   constructor(
@@ -52,5 +54,4 @@ export class Voice {
     this.waiting = this.waiting.slice(upTo)
     if (this.waiting === '') this.modulator.end()
   }
-  private typed = 0
 }

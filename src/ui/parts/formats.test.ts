@@ -1,4 +1,4 @@
-import { formatAge, formatDistance, formatSigned, formatUtc, formatUtcDate, pathBetween } from './formats'
+import { formatAge, formatBearing, formatDistance, formatSigned, formatUtc, formatUtcDate, pathBetween } from './formats'
 
 describe('formats', () => {
   it('write UTC', () => {
@@ -25,3 +25,11 @@ describe('formats', () => {
     expect(pathBetween('JN97LK', 'JO31')!.distanceKm).toBeGreaterThan(800)
   })
 })
+
+it.each([
+  [0, '000°'],
+  [7.4, '007°'],
+  [283.2, '283°'],
+  // North is not 360.
+  [359.7, '000°'],
+])('a bearing of %d is written %s', (bearing, words) => expect(formatBearing(bearing)).toBe(words))

@@ -50,3 +50,6 @@ export function formatDistance(km: number, unit: 'km' | 'mi'): string {
   const rounded = value < 100 ? Math.round(value) : Math.round(value / 10) * 10
   return `${String(rounded).replace(/\B(?=(\d{3})+$)/g, '\u202f')}\u00a0${unit}`
 }
+
+/** A bearing, clockwise from north. @example formatBearing(7.4) // '007°' */
+export const formatBearing = (bearingDeg: number): string => `${String(Math.round(bearingDeg) % 360).padStart(3, '0')}°`

@@ -19,6 +19,14 @@ export interface Fact {
   places: readonly (readonly [from: number, to: number])[]
 }
 
+/** What is so likely right may be filled in for the log; the rest is only shown. */
+const FILLED_SURE = 0.7
+
+export const isSure = (fact: Pick<Fact, 'sure'> | undefined): boolean => fact !== undefined && fact.sure >= FILLED_SURE
+
+/** What was told, where that is sure. */
+export const sureValue = (fact: Pick<Fact, 'value' | 'sure'> | undefined): string | undefined => (isSure(fact) ? fact!.value : undefined)
+
 interface Wanted {
   /** Words beside the mentions that may be the same thing badly read. */
   supporters?: readonly HeardWord[]

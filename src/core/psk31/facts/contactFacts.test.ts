@@ -1,8 +1,9 @@
 import { createRandom } from '../../dsp'
-import { contactFacts, FILLED_SURE, type ContactFacts } from './contactFacts'
+import { isSure } from './agreement'
+import { contactFacts, type ContactFacts } from './contactFacts'
 
 const values = (facts: ContactFacts) =>
-  Object.fromEntries(Object.entries(facts).flatMap(([key, fact]) => (fact.sure >= FILLED_SURE ? [[key, fact.value]] : [])))
+  Object.fromEntries(Object.entries(facts).flatMap(([key, fact]) => (isSure(fact) ? [[key, fact.value]] : [])))
 
 describe('what is told in running text', () => {
   it.each([
@@ -35,7 +36,7 @@ describe('what is told in running text', () => {
       [48, 53],
     ])
     expect(report).toMatchObject({ value: '579', times: 1, of: 2 })
-    for (const fact of [name, call, report]) expect(fact!.sure).toBeGreaterThan(FILLED_SURE)
+    for (const fact of [name, call, report]) expect(isSure(fact)).toBe(true)
   })
 
   it('puts three readings together of which each is wrong elsewhere', () => {
@@ -58,16 +59,16 @@ describe('what is told in running text', () => {
     const text = 'cq de Q2LMN Q2LXN k'
     const sure = [...text].map((_, k) => (k === 9 ? 0.55 : 0.99))
     expect(contactFacts({ text, sure }).call).toMatchObject({ value: 'Q2LXN', times: 1, of: 2 })
-    expect(contactFacts({ text, sure }).call!.sure).toBeGreaterThan(FILLED_SURE)
+    expect(isSure(contactFacts({ text, sure }).call)).toBe(true)
     // Both badly carried: neither.
     const weak = [...text].map((_, k) => (k === 9 || k === 15 ? 0.55 : 0.99))
-    expect(contactFacts({ text, sure: weak }).call!.sure).toBeLessThan(FILLED_SURE)
+    expect(isSure(contactFacts({ text, sure: weak }).call)).toBe(false)
   })
 
   it('takes a faint character for no certainty', () => {
     const text = 'name Isa qth Ford'
     const sure = [...text].map((_, k) => (k === 6 ? 0.4 : 0.99))
-    expect(contactFacts({ text, sure }).name!.sure).toBeLessThan(FILLED_SURE)
+    expect(isSure(contactFacts({ text, sure }).name)).toBe(false)
   })
 
   it('takes our own call for nobody else’s, nor the one addressed', () => {

@@ -1,6 +1,6 @@
 import { agreed, type Fact, type Mention } from './agreement'
 import { likelyName } from './likelyName'
-import { cut, heardWords, isAlike, isCallWord, isLocatorWord, isNear, type HeardText, type HeardWord } from './words'
+import { cut, heardWords, isAlike, isCallWord, isLocatorWord, isNear, USUAL_SURE, type HeardText, type HeardWord } from './words'
 
 /** What can be told of a station from what it sent. */
 export interface ContactFacts {
@@ -11,9 +11,6 @@ export interface ContactFacts {
   /** What it gave us, with nines written out. */
   report?: Fact
 }
-
-/** What is so likely right may be filled in for the log; the rest is only shown. */
-export const FILLED_SURE = 0.7
 
 const clearly = (word: HeardWord): Mention => ({ word, weight: 1 })
 /** Said without a word that says what it is; noise seldom makes so much of it. */
@@ -168,7 +165,7 @@ function placeIn({ text, sure }: HeardText): Fact | undefined {
   const words = [...upper.matchAll(PLACE)].map((match): HeardWord => {
     const told = onceOf(match[1]!.trim())
     const from = match.index + match[0].indexOf(match[1]!)
-    return { text: told, sure: [...told].map((_, k) => sure?.[from + k] ?? 0.98), from, to: from + match[1]!.trim().length }
+    return { text: told, sure: [...told].map((_, k) => sure?.[from + k] ?? USUAL_SURE), from, to: from + match[1]!.trim().length }
   })
   return agreed(words.map(clearly), { isWhole: (value) => value.length > 1, likely: likelyName })
 }
@@ -183,7 +180,7 @@ function onceOf(told: string): string {
 
 /**
  * What a station told of itself and gave us, out of all that it sent. What was sent several times is put together from all of them;
- * nothing is completed by what would be likely.
+ * no call and no number is completed by what would be likely, and of a name that only decides between two readings.
  * @param ownCall our call, which is nobody else's
  */
 export function contactFacts(heard: HeardText, ownCall?: string): ContactFacts {

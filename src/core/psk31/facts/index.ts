@@ -1,3 +1,3 @@
-export { contactFacts, FILLED_SURE, type ContactFacts } from './contactFacts'
-export { type Fact } from './agreement'
+export { contactFacts, type ContactFacts } from './contactFacts'
+export { isSure, sureValue, type Fact } from './agreement'
 export { heardWords, isCallWord, isNear, type HeardText } from './words'

@@ -17,7 +17,7 @@ export interface HeardWord {
 }
 
 /** What a character is worth of which nothing else is known: one in fifty is wrong where copy is fair. */
-const USUAL_SURE = 0.98
+export const USUAL_SURE = 0.98
 
 const LOCATOR = /^[A-R]{2}\d{2}(?:[A-X]{2})?$/
 /** A call as it is written on the air: it has a digit and letters on both sides of it or before a suffix. */

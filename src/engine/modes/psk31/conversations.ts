@@ -13,6 +13,7 @@ const KEPT_MS = 120_000
 /** After a pause of this length a new line begins. */
 const PAUSE_MS = 2500
 const MOST_LINES = 60
+const TOLD_EVERY_MS = 2000
 
 interface Line {
   utcMs: number
@@ -33,8 +34,9 @@ interface Conversation {
   sure: number[]
   lines: Line[]
   lastUtcMs: number
-  /** What was told, and how long the text was when that was read. */
-  told: { call: string; length: number; facts: ConversationView['told'] } | undefined
+  /** How often there was something new in it, and what had been told when that was read last. */
+  changes: number
+  told: { call: string; changes: number; atUtcMs: number; facts: ConversationView['told'] } | undefined
 }
 
 interface Around {
@@ -72,7 +74,7 @@ export class Conversations {
       known.lines = [...lines.slice(0, -1), { ...last, text: last.text + character, sure: [...last.sure, sure] }].slice(-MOST_LINES)
       known.text = (known.text + character).slice(-KEPT_CHARACTERS)
       known.sure = [...known.sure, sure].slice(-TAIL_CHARACTERS)
-      Object.assign(known, { frequencyHz, snrDb, lastUtcMs: utcMs })
+      Object.assign(known, { frequencyHz, snrDb, lastUtcMs: utcMs, changes: known.changes + 1 })
     }
     const now = new Map(channels.map((channel) => [channel.channel, channel]))
     for (const known of this.all.values()) {
@@ -83,7 +85,7 @@ export class Conversations {
           frequencyHz: heard.frequencyHz,
           snrDb: heard.snrDb,
           baud: heard.baud,
-          signal: signalOf(heard, known.signal),
+          signal: signalOf(heard),
         })
       if (!heard && nowUtcMs - known.lastUtcMs > KEPT_MS && !kept.includes(known.channel)) this.all.delete(known.channel)
     }
@@ -92,18 +94,18 @@ export class Conversations {
   private begin(channel: number, frequencyHz: number, lastUtcMs: number): Conversation {
     const begun: Conversation = {
       ...{ channel, frequencyHz, snrDb: 0, doing: 'text' as const, baud: BAUD, signal: { steadiness: 0 }, text: '', sure: [] },
-      ...{ lines: [], lastUtcMs, told: undefined },
+      ...{ lines: [], lastUtcMs, changes: 0, told: undefined },
     }
     this.all.set(channel, begun)
     return begun
   }
 
   /** By frequency. */
-  view(ownCall: string): ConversationView[] {
+  view(ownCall: string, nowUtcMs: number): ConversationView[] {
     return [...this.all.values()]
       .sort((a, b) => a.frequencyHz - b.frequencyHz)
       .filter(({ text }) => text !== '')
-      .map((one) => viewOf(one, ownCall))
+      .map((one) => viewOf(one, ownCall, nowUtcMs))
   }
 
   lines(channel: number): readonly SpokenLine[] {
@@ -150,34 +152,27 @@ export class Conversations {
   }
 }
 
-/** What is told of a signal now; what it has shown of its transmitter stays true while it does not idle. */
-function signalOf({ driftHzS, fading, steadiness, linearity }: Psk31Channel, before: SignalView): SignalView {
-  return {
-    steadiness,
-    ...(driftHzS !== undefined && { driftHzS }),
-    ...(fading && { fading }),
-    ...((linearity ?? before.linearity) && { linearity: linearity ?? before.linearity! }),
-  }
+function signalOf({ driftHzS, fading, steadiness, linearity }: Psk31Channel): SignalView {
+  return { steadiness, ...(driftHzS !== undefined && { driftHzS }), ...(fading && { fading }), ...(linearity && { linearity }) }
 }
 
-/** What who speaks now has told in this conversation; read anew only when there is more of it. */
-function toldIn(one: Conversation, call: string | undefined, ownCall: string): ConversationView['told'] {
+/** What who speaks now has told in this conversation. Reading it takes long beside forty others, so it is read every few seconds. */
+function toldIn(
+  one: Conversation,
+  call: string | undefined,
+  { ownCall, nowUtcMs }: { ownCall: string; nowUtcMs: number },
+): ConversationView['told'] {
   if (!call) return {}
-  if (one.told?.call !== call || one.told.length !== one.text.length)
-    one.told = {
-      call,
-      length: one.text.length,
-      facts: readTold(
-        one.lines.map((line) => ({ ...line, mine: false })),
-        call,
-        ownCall,
-      ),
-    }
+  const { told, changes, lines } = one
+  const isOld = told?.call !== call || (told.changes !== changes && nowUtcMs - told.atUtcMs >= TOLD_EVERY_MS)
+  if (!isOld) return told.facts
+  const spoken = lines.map((line) => ({ ...line, mine: false, goesOn: line === lines.at(-1) && one.doing === 'text' }))
+  one.told = { call, changes, atUtcMs: nowUtcMs, facts: readTold(spoken, call, ownCall) }
   return one.told.facts
 }
 
-function viewOf(one: Conversation, ownCall: string): ConversationView {
-  const { channel, frequencyHz, snrDb, doing, baud, text, sure, lines, lastUtcMs, signal } = one
+function viewOf(one: Conversation, ownCall: string, nowUtcMs: number): ConversationView {
+  const { channel, frequencyHz, snrDb, doing, baud, text, sure, lines, lastUtcMs } = one
   const said = whoSays(wholeWords(one))
   const turn = turnAfter(lines.at(-1)?.text ?? '')
   return {
@@ -187,7 +182,7 @@ function viewOf(one: Conversation, ownCall: string): ConversationView {
       sure.map((each) => each < LEAST_SURE),
     ),
     ...(baud !== BAUD && { fasterBaud: baud }),
-    ...{ signal, told: toldIn(one, said.from, ownCall) },
+    told: toldIn(one, said.from, { ownCall, nowUtcMs }),
     ...(said.from && { from: said.from }),
     ...(said.to && { to: said.to }),
     cq: said.cq && /\b(CQ|QRZ\?)/i.test(lines.at(-1)?.text ?? ''),

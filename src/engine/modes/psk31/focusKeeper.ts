@@ -3,11 +3,14 @@ import { contactSchema } from '@/core/log'
 import {
   BAUD,
   clearNear,
+  contactFacts,
   copyTrouble,
   exercisesDone,
+  isSure,
   measuredReport,
   repeatPhrase,
   saysThrice,
+  sureValue,
   type Baud,
   type CopyTrouble,
   type PracticeEvent,
@@ -56,6 +59,10 @@ export class FocusKeeper {
   private channels: readonly number[] = []
   /** Whether we go where they go. Where we called they come to us. */
   private follows = false
+  private practice = false
+  /** Contacts that were begun where we are not now. */
+  private elsewhere: readonly UnfinishedContact[] = []
+  private id = ''
   /** Whether they asked again, and were told three times what they had lost. */
   private saidAgain = false
 
@@ -75,11 +82,15 @@ export class FocusKeeper {
     return this.state.getState().focus
   }
 
-  restart(): void {
+  /** @param practice contacts of the practice band stay there, and those of the air on the air */
+  restart(practice: boolean): void {
     this.empty()
     const nowUtcMs = this.host.clock.nowUtcMs()
-    const unfinished = this.store.load().filter(({ leftUtcMs }) => Math.abs(nowUtcMs - leftUtcMs) < UNFINISHED_KEPT_MS)
-    this.state.setState({ begun: unfinished })
+    const kept = this.store.load()
+    const isOurs = (one: UnfinishedContact) => one.practice === practice
+    this.practice = practice
+    this.elsewhere = kept.filter((one) => !isOurs(one))
+    this.state.setState({ begun: kept.filter((one) => isOurs(one) && Math.abs(nowUtcMs - one.leftUtcMs) < UNFINISHED_KEPT_MS) })
   }
 
   private empty(): void {
@@ -98,16 +109,18 @@ export class FocusKeeper {
     if (frequencyHz === undefined) return { ok: false, why: 'That conversation is no longer heard.', need: 'start' }
     this.leave()
     const call = channel === undefined ? undefined : this.conversations.callIn(channel)
-    this.begin(frequencyHz, channel, { ...emptyDraft, ...(call && { call }) })
+    this.begin(frequencyHz, channel, { draft: { ...emptyDraft, ...(call && { call }) } })
     return { ok: true }
   }
 
-  private begin(frequencyHz: number, channel: number | undefined, draft: ContactDraft): void {
+  private begin(frequencyHz: number, channel: number | undefined, known: Pick<FocusView, 'draft'> & Partial<FocusView>): void {
+    this.id = this.host.newId()
     this.channels = channel === undefined ? [] : [channel]
     this.follows = channel !== undefined
     const focus: FocusView = {
-      ...{ frequencyHz: Math.round(frequencyHz), transcript: [], draft, byHand: [], facts: {} },
+      ...{ frequencyHz: Math.round(frequencyHz), transcript: [], byHand: [], facts: {} },
       startedUtcMs: this.host.clock.nowUtcMs(),
+      ...known,
       ...(channel !== undefined && { channel }),
     }
     this.state.setState({ focus })
@@ -116,32 +129,42 @@ export class FocusKeeper {
 
   /** Leaves it; a contact that was begun is kept. */
   leave(): void {
-    const { view } = this
-    if (view && this.ownLines.length + this.earlierLines.filter((line) => line.mine).length > 0 && view.loggedUtcMs === undefined)
-      this.keep(view)
+    const one = this.unfinished()
+    if (one) this.keepAll(this.withIt(one))
     this.empty()
     this.state.setState({ focus: undefined })
   }
 
-  private keep(view: FocusView): void {
+  /** What is in focus, as it is kept: if something was sent, and it is not in the log. */
+  private unfinished(): UnfinishedContact | undefined {
+    const { view } = this
+    if (!view || view.loggedUtcMs !== undefined || !view.transcript.some(({ mine }) => mine)) return undefined
     const { draft, byHand, frequencyHz, startedUtcMs, transcript } = view
-    const lines = transcript.map(({ utcMs, mine, text }) => ({ utcMs, mine, text }))
-    const one = {
-      id: this.host.newId(),
-      draft,
-      byHand: [...byHand],
-      frequencyHz,
-      startedUtcMs,
+    return {
+      ...{ id: this.id, practice: this.practice, draft, byHand: [...byHand], frequencyHz, startedUtcMs },
       leftUtcMs: this.host.clock.nowUtcMs(),
-      lines,
+      lines: transcript.map(({ utcMs, mine, text }) => ({ utcMs, mine, text })),
     }
-    const others = this.state.getState().begun.filter((other) => draft.call === '' || other.draft.call !== draft.call)
-    this.keepAll([one, ...others].slice(0, MOST_UNFINISHED))
+  }
+
+  /** Keeps it as it stands, for the page may be closed at any time. */
+  private saveUnfinished(): void {
+    const one = this.unfinished()
+    if (one) this.save(this.withIt(one))
+  }
+
+  private withIt(one: UnfinishedContact): UnfinishedContact[] {
+    const others = this.state.getState().begun.filter(({ draft }) => one.draft.call === '' || draft.call !== one.draft.call)
+    return [one, ...others].slice(0, MOST_UNFINISHED)
   }
 
   private keepAll(unfinished: readonly UnfinishedContact[]): void {
     this.state.setState({ begun: unfinished })
-    this.store.save(unfinished)
+    this.save(unfinished)
+  }
+
+  private save(unfinished: readonly UnfinishedContact[]): void {
+    this.store.save([...unfinished, ...this.elsewhere])
   }
 
   /** Takes one up again that was left, where they are now if they are heard. */
@@ -153,9 +176,8 @@ export class FocusKeeper {
     const frequencyHz = channel === undefined ? one.frequencyHz : this.conversations.frequencyOf(channel)!
     this.drop(id)
     this.earlierLines = one.lines
-    this.begin(frequencyHz, channel, one.draft)
-    this.state.setState({ focus: { ...this.view!, byHand: one.byHand, startedUtcMs: one.startedUtcMs } })
-    this.follow()
+    this.begin(frequencyHz, channel, { draft: one.draft, byHand: one.byHand, startedUtcMs: one.startedUtcMs })
+    this.saveUnfinished()
     return { ok: true }
   }
 
@@ -189,16 +211,11 @@ export class FocusKeeper {
       ...(signal?.linearity && { linearity: signal.linearity }),
     })
     this.ownLines = [...this.ownLines, line].slice(-MOST_LINES)
-    const { view } = this
-    // A report that was given stays as it was given.
-    if (
-      view &&
-      !view.byHand.includes('reportSent') &&
-      line.text.toUpperCase().includes(view.draft.reportSent.toUpperCase()) &&
-      view.draft.reportSent
-    )
-      this.fill({ reportSent: view.draft.reportSent })
+    // A report that was given stands in the log as it went out, whatever is measured by then.
+    const given = sureValue(contactFacts({ text: line.text }).report)
+    if (given && !this.view?.byHand.includes('reportSent')) this.fill({ reportSent: given })
     this.follow()
+    this.saveUnfinished()
   }
 
   /** What was heard of the one in focus goes into its transcript and its draft. */
@@ -221,7 +238,7 @@ export class FocusKeeper {
     const { channel: _channel, trouble: _trouble, clearHz: _clear, signal: _signal, fasterBaud: _speed, ...rest } = view
     const report = view.byHand.includes('reportSent') ? draft.reportSent : this.reportFor(channel)
     const trouble = this.troubleIn(lines, { ...draft, reportSent: report })
-    this.practised({ type: 'read', fields: draft })
+    this.practised({ type: 'read', name: isSure(facts.name), locator: isSure(facts.locator) })
     this.state.setState({
       focus: {
         ...rest,
@@ -272,7 +289,8 @@ export class FocusKeeper {
       .map((line) => line.text)
       .join('\n')
     const trouble = copyTrouble(text, me)
-    if (!trouble) return undefined
+    // Who has given us a report knows who we are, and asks for the next one.
+    if (!trouble || (trouble.kind === 'who' && draft.reportReceived !== '')) return undefined
     const own = { name: operatorName.split(' ')[0] ?? '', place, locator, report: draft.reportSent }
     return { ...trouble, again: repeatPhrase(trouble.lost, { me, them: draft.call, ...own }) }
   }
@@ -302,8 +320,11 @@ export class FocusKeeper {
       })),
     })
     this.state.setState({ focus: { ...view, loggedUtcMs: nowUtcMs } })
+    this.save(this.state.getState().begun)
+    const [first] = view.transcript.filter(({ mine }) => mine)
     this.practised({
-      ...{ type: 'logged', call, reportSent, reportReceived, calledCq: !this.follows, saidAgain: this.saidAgain },
+      ...{ type: 'logged', sent: first !== undefined, calledCq: /\bcq\b/i.test(first?.text ?? '') },
+      ...{ reportSent, reportReceived, saidAgain: this.saidAgain },
       ...(view.signal && { snrDb: view.signal.snrDb }),
     })
     return { ok: true }

@@ -75,6 +75,13 @@ describe('a CQ in PSK31', () => {
     expect(s.notices.at(-1)).toMatch(/not called again. The dial/)
     s.refuse(undefined)
 
+    // What cut it off is not called into again: the gate, a lost key, a high SWR.
+    s.runner.callCq(CQ, options)
+    await s.finish(false)
+    s.pass(60_000)
+    s.runner.tick()
+    expect([s.sent.length, s.state().cq]).toEqual([3, undefined])
+
     s.runner.callCq(CQ, options)
     s.runner.stopCq()
     expect(s.state()).toMatchObject({ cq: undefined, over: { phase: 'ending' } })
@@ -178,7 +185,43 @@ describe('a contact that was begun', () => {
   }, 60_000)
 })
 
+describe('what is kept of a contact that was begun', () => {
+  it('stays when the page is closed in the middle of it, and practice stays practice', async () => {
+    const s = setUp()
+    s.runner.focus({ frequencyHz: 1500 })
+    s.runner.fill({ call: 'Q2LMN' })
+    s.runner.say('Q2LMN de Q5RVR ur rst 579 579 k', true)
+    await sendOut(s)
+    expect(s.unfinished()).toMatchObject([{ practice: true, draft: { call: 'Q2LMN', reportSent: '579' } }])
+    s.runner.restart('microphone')
+    expect([s.state().begun, s.unfinished().length]).toEqual([[], 1])
+    s.runner.restart('practice')
+    const [one] = s.state().begun
+    expect(one).toMatchObject({ draft: { call: 'Q2LMN' } })
+    s.runner.resume(one!.id)
+    expect(s.unfinished()).toMatchObject([{ draft: { call: 'Q2LMN' } }])
+    expect(s.runner.log()).toEqual({ ok: true })
+    expect(s.unfinished()).toEqual([])
+    expect(s.made).toMatchObject([{ call: 'Q2LMN', reportSent: '579' }])
+  })
+})
+
 describe('when they do not copy', () => {
+  it('does not take a call for the next one for a question to us', async () => {
+    const s = setUp()
+    await s.hear(hiss(1))
+    await s.hear(signal('Q5RVR de Q2LMN = ur rst 579 579 k', 1000))
+    await s.hear(hiss(1))
+    s.runner.focus({ channel: 1 })
+    s.runner.say('Q2LMN de Q5RVR r 73 sk', true)
+    await sendOut(s)
+    await s.hear(hiss(1))
+    await s.hear(signal('73 sk qrz? de Q2LMN k', 1000))
+    await s.hear(hiss(2))
+    expect(s.state().focus).toMatchObject({ draft: { call: 'Q2LMN', reportReceived: '579' } })
+    expect(s.state().focus!.trouble).toBeUndefined()
+  }, 30_000)
+
   it('says what they lost, and has the words ready', async () => {
     const s = setUp()
     await s.hear(hiss(1))
@@ -201,17 +244,23 @@ describe('when they do not copy', () => {
 })
 
 describe('exercises on the practice band', () => {
-  it('are done by what happens: an over cut short, a contact in the log', async () => {
+  it('are done by what happens: an over silenced, a CQ that led to a contact in the log', async () => {
     const s = setUp()
     s.runner.focus({ frequencyHz: 1500 })
+    s.runner.fill({ call: 'Q2LMN', reportReceived: '579', name: 'Isa', locator: 'JO31' })
+    // Nothing was sent yet: it is a contact of the operator's own making.
+    expect(s.runner.log()).toEqual({ ok: true })
+    expect(s.state().exercises).toEqual([])
+    s.runner.focus({ frequencyHz: 1700 })
     s.runner.say('cq cq de Q5RVR and on and on', true)
     const opened = await s.sent[0]!.open(12_000)
     if (!opened.ok) throw new Error(opened.error)
     opened.stream.next(new Float32Array(36_000))
     s.pass(3000)
+    s.runner.silence()
     await s.finish(false)
     expect(s.state().exercises).toEqual(['silence'])
-    s.runner.fill({ call: 'Q2LMN', reportReceived: '579', name: 'Isa', locator: 'JO31' })
+    s.runner.fill({ call: 'Q7ABC', reportReceived: '579' })
     expect(s.runner.log()).toEqual({ ok: true })
     expect(s.state().exercises).toEqual(['silence', 'cq'])
   })

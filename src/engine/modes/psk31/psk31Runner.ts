@@ -1,7 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla'
 import { joinSamples, SAMPLE_RATE_HZ } from '@/core/dsp'
 import { MODES } from '@/core/modes'
-import { BAUD, contactFacts, FILLED_SURE, StretchKeeper, whoSays, type Psk31Stretch } from '@/core/psk31'
+import { BAUD, contactFacts, StretchKeeper, sureValue, whoSays, type Psk31Stretch } from '@/core/psk31'
 import type { Grant } from '../../station/air'
 import type { AudioBlock } from '../../station/audioBlock'
 import type { ModeHost, ModeRunner, SourceKind, StartResult } from '../runner'
@@ -40,6 +40,8 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   private stretches = new StretchKeeper()
   private over: { over: Over; grant: Grant } | undefined
   private cq: { calls: CqCalls; grant: Grant } | undefined
+  /** Where anything is heard, also what idles and says nothing yet. */
+  private present: readonly number[] = []
   private readonly focused: FocusKeeper
   private epoch = 0
 
@@ -55,8 +57,10 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     this.begin()
     this.over = undefined
     this.cq = undefined
+    this.present = []
+    this.focused.leave()
     this.state.setState(initialPsk31State)
-    this.focused.restart()
+    this.focused.restart(what === 'practice')
     // The worker is there only while it is needed.
     if (what) this.modem ??= this.resources.createModem()
     else this.closeModem()
@@ -92,6 +96,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
 
   silence(): void {
     // The air has ended the over, and what waited with it.
+    if (this.over) this.focused.practised({ type: 'silenced' })
     this.endCq()
   }
 
@@ -130,6 +135,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
         nowUtcMs: this.host.clock.nowUtcMs(),
         kept: this.focused.kept,
       })
+      this.present = channels.flatMap(({ frequencyHz, doing }) => (doing === 'gone' ? [] : [frequencyHz]))
       this.keepHeard([...this.stretches.push(texts), ...this.stretches.ended(stream.samples / SAMPLE_RATE_HZ)], stream.startUtcMs)
       this.show({ occupancy, unread })
     } catch (error) {
@@ -139,7 +145,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
 
   private show(beside: Pick<Psk31State, 'occupancy' | 'unread'>): void {
     const ownCall = this.host.profile().call
-    const conversations = this.conversations.view(ownCall)
+    const conversations = this.conversations.view(ownCall, this.host.clock.nowUtcMs())
     this.state.setState({ conversations, ...beside })
     const calls = conversations.flatMap((one) => (one.from ? [one.from] : []))
     void this.host.worked.askCalls(calls, this.host.station().source.kind === 'practice')
@@ -155,7 +161,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
         endUtcMs: startUtcMs + endS * 1000,
         text: text.slice(0, 2000),
         call: whoSays(text).from?.slice(0, 15) ?? null,
-        locator: locatorIn(text),
+        locator: sureValue(contactFacts({ text }).locator) ?? null,
         snrDb,
         audioOffsetHz: frequencyHz,
         details: { channel, ...(this.conversations.baudOf(channel) !== BAUD && { baud: this.conversations.baudOf(channel) }) },
@@ -307,7 +313,8 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
       const out = outcome.complete ? over.text : over.text.slice(0, over.sentAfter(this.host.clock.nowUtcMs() - outcome.startUtcMs))
       const utcMs = Math.max(begunMs, outcome.startUtcMs)
       if (out) this.sentText(out, utcMs)
-      if (!outcome.complete) this.focused.practised({ type: 'silenced' })
+      // What cut it off, a key that was lost perhaps, is not called into again.
+      if (!outcome.complete) this.endCq()
       if (!outcome.complete && out.length < over.text.length) this.host.notify(`Cut off after "${out.slice(-30)}".`)
     }
     this.state.setState({ over: { phase: 'none' } })
@@ -332,7 +339,7 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
     const { onAir } = this.host.station()
     if (this.cq && !this.over) {
       const focus = this.state.getState().focus
-      const isHeard = focus !== undefined && this.conversations.at(focus.frequencyHz, SAME_HZ) !== undefined
+      const isHeard = focus !== undefined && this.present.some((hz) => Math.abs(hz - focus.frequencyHz) < SAME_HZ)
       this.stepCq(isHeard ? { type: 'heard' } : { type: 'tick', nowUtcMs: this.host.clock.nowUtcMs() })
     }
     if (!this.over || !onAir) return
@@ -369,10 +376,4 @@ export class Psk31Runner implements ModeRunner<Psk31State> {
   log(): { ok: true } | { ok: false; why: string } {
     return this.focused.log()
   }
-}
-
-/** Where who is heard says to be, when that is sure. */
-function locatorIn(text: string): string | null {
-  const { locator } = contactFacts({ text })
-  return locator && locator.sure >= FILLED_SURE ? locator.value : null
 }

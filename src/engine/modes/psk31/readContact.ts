@@ -1,4 +1,4 @@
-import { contactFacts, FILLED_SURE, isNear, LEAST_SURE, whoSays, type ContactFacts, type Fact } from '@/core/psk31'
+import { contactFacts, isNear, LEAST_SURE, sureValue, whoSays, type ContactFacts, type Fact } from '@/core/psk31'
 import { spansOf } from './spans'
 import { emptyDraft, type ContactDraft, type FactField, type FactView, type TranscriptLine } from './state'
 
@@ -82,7 +82,7 @@ export function readContact(
     for (const place of placesOf(fact, key === 'report' ? toUs : own))
       told.set(place.line, [...(told.get(place.line) ?? []), { what: FIELDS[key], from: place.from, to: place.to }])
   }
-  const sure = (field: FactField) => (views[field] && views[field].sure >= FILLED_SURE ? views[field].value : undefined)
+  const sure = (field: FactField) => sureValue(views[field])
   const call = byHand.includes('call') || !last ? draft.call : isSame(sure('call'), last) ? sure('call')! : last
   const found: Partial<ContactDraft> = { call }
   for (const field of ['name', 'place', 'locator', 'reportReceived'] as const) {

@@ -30,7 +30,6 @@ export interface ConversationView {
   toMe: boolean
   turn?: Turn
   lastUtcMs: number
-  signal: SignalView
   /** What who speaks has told of itself. */
   told: { name?: string; place?: string; locator?: string }
 }
@@ -81,6 +80,8 @@ const DRAFT_FIELDS = ['call', 'name', 'place', 'locator', 'reportSent', 'reportR
 /** A contact that was begun and is not in the log. What comes back from where it was kept is looked at before it is believed. */
 export const unfinishedContactSchema = z.object({
   id: z.string().max(60),
+  /** On the practice band: what was begun there is not gone on with on the air. */
+  practice: z.boolean(),
   frequencyHz: z.number().min(0).max(6000),
   draft: contactDraftSchema,
   byHand: z.array(z.enum(DRAFT_FIELDS)).max(6),

@@ -1,4 +1,4 @@
-import { formatDistance } from '../../parts/formats'
+import { formatBearing, formatDistance } from '../../parts/formats'
 import styles from './Ribbons.module.css'
 
 const SIZE = 104
@@ -10,7 +10,6 @@ const at = (bearingDeg: number, radius: number) => {
   const turn = (bearingDeg * Math.PI) / 180
   return { x: MIDDLE + radius * Math.sin(turn), y: MIDDLE - radius * Math.cos(turn) }
 }
-const degrees = (bearingDeg: number) => `${String(Math.round(bearingDeg) % 360).padStart(3, '0')}°`
 
 /** Where to turn the antenna: the short way drawn through, the long way dashed. */
 export function BearingCard({ bearingDeg, distanceKm, unit }: { bearingDeg: number; distanceKm: number; unit: 'km' | 'mi' }) {
@@ -19,7 +18,7 @@ export function BearingCard({ bearingDeg, distanceKm, unit }: { bearingDeg: numb
   const wings = [at(bearingDeg - 9, RADIUS - 14), at(bearingDeg + 9, RADIUS - 14)]
   return (
     <figure className={styles.bearing}>
-      <svg viewBox={`0 0 ${SIZE} ${SIZE}`} width={SIZE} height={SIZE} role="img" aria-label={`Bearing ${degrees(bearingDeg)}`}>
+      <svg viewBox={`0 0 ${SIZE} ${SIZE}`} width={SIZE} height={SIZE} role="img" aria-label={`Bearing ${formatBearing(bearingDeg)}`}>
         <circle cx={MIDDLE} cy={MIDDLE} r={RADIUS} fill="none" stroke="var(--line)" strokeWidth={2} />
         {POINTS.map((point, k) => {
           const place = at(90 * k, RADIUS + 8)
@@ -34,9 +33,9 @@ export function BearingCard({ bearingDeg, distanceKm, unit }: { bearingDeg: numb
         <polygon points={[tip, ...wings].map(({ x, y }) => `${x},${y}`).join(' ')} fill="var(--ink)" />
       </svg>
       <figcaption>
-        <strong>Turn to {degrees(bearingDeg)}</strong>
+        <strong>Turn to {formatBearing(bearingDeg)}</strong>
         <span>{formatDistance(distanceKm, unit)}</span>
-        <span className="muted">long path {degrees(long)}</span>
+        <span className="muted">long path {formatBearing(long)}</span>
       </figcaption>
     </figure>
   )

@@ -194,9 +194,9 @@ function Identification({ text, call, everyMin }: { text: string; call: string; 
   const now = useNow(5000)
   if (call === '' || sentUtcMs === undefined || now === undefined || text.toUpperCase().includes(call)) return null
   const sinceMin = callUtcMs === undefined ? undefined : (now - callUtcMs) / 60_000
-  // Whoever has sent nothing since needs not identify again.
-  if (sinceMin !== undefined && (sinceMin < everyMin - 1 || sentUtcMs <= callUtcMs!) && text === '') return null
-  if (sinceMin !== undefined && sinceMin < everyMin - 1) return null
+  // Whoever has sent nothing since, and writes nothing now, need not identify again.
+  const isSending = text !== '' || callUtcMs === undefined || sentUtcMs > callUtcMs
+  if (!isSending || (sinceMin !== undefined && sinceMin < everyMin - 1)) return null
   return (
     <p role="status" className={styles.notice}>
       {sinceMin === undefined ? 'Your call has not been sent yet' : `Your call was sent ${Math.round(sinceMin)} min ago`}: it is due every{' '}

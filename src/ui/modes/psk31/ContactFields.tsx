@@ -1,7 +1,7 @@
 'use client'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
-import { FILLED_SURE } from '@/core/psk31'
+import { isSure } from '@/core/psk31'
 import type { ContactDraft, FactField, FocusView } from '@/engine/modes/psk31/state'
 import { useLive } from '../../live/StationProvider'
 import { formatUtc } from '../../parts/formats'
@@ -44,7 +44,7 @@ export function ContactFields({ focus, listenOnly }: ContactFieldsProps) {
       ))}
       {FIELDS.flatMap(({ name, label }) => {
         const fact = name === 'reportSent' ? undefined : facts[name as FactField]
-        if (!fact || fact.sure >= FILLED_SURE || draft[name] || listenOnly) return []
+        if (!fact || isSure(fact) || draft[name] || listenOnly) return []
         return (
           <Button key={name} variant="text" onClick={() => fill({ [name]: fact.value })}>
             {label} {fact.value}? Take it
@@ -64,6 +64,6 @@ export function ContactFields({ focus, listenOnly }: ContactFieldsProps) {
 function evidence(name: keyof ContactDraft, { draft, byHand, facts }: FocusView): string {
   if (byHand.includes(name) || !draft[name] || name === 'reportSent') return ''
   const fact = facts[name]
-  if (!fact || fact.sure < FILLED_SURE || draft[name] !== fact.value) return ''
+  if (!fact || !isSure(fact) || draft[name] !== fact.value) return ''
   return fact.of > 1 ? `, read ${fact.times} of ${fact.of}` : ', read once'
 }

@@ -10,7 +10,7 @@ import { useLive, usePsk31, useStation } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
 import { download } from '../../parts/download'
 import { FirstCheck } from '../../parts/FirstCheck'
-import { formatAge, formatDistance, formatSigned, formatUtc, pathBetween } from '../../parts/formats'
+import { formatAge, formatBearing, formatDistance, formatSigned, formatUtc, pathBetween } from '../../parts/formats'
 import { Refusal } from '../Refusal'
 import { Compose, type Trying } from './Compose'
 import { ContactFields } from './ContactFields'
@@ -122,8 +122,7 @@ function About({ focus, theirLocator }: { focus: FocusView; theirLocator: string
   const known = before?.find((one) => one.name)?.name
   const facts = [
     draft.call && allocationOf(draft.call),
-    path &&
-      `${formatDistance(path.distanceKm, profile.settings.distanceUnit)}, ${String(Math.round(path.bearingDeg) % 360).padStart(3, '0')}°`,
+    path && `${formatDistance(path.distanceKm, profile.settings.distanceUnit)}, ${formatBearing(path.bearingDeg)}`,
     before && before.length > 0 && `worked before${known && !draft.name ? `: ${known}` : ''}`,
   ].filter(Boolean)
   const words = signal ? signalWords(signal) : []

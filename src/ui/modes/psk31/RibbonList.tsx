@@ -9,7 +9,7 @@ import type { ConversationView } from '@/engine/modes/psk31/state'
 import type { StationState } from '@/engine/station/state'
 import { useLive, usePsk31, useStation } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
-import { counted, formatDistance, formatSigned, pathBetween } from '../../parts/formats'
+import { counted, formatBearing, formatDistance, formatSigned, pathBetween } from '../../parts/formats'
 import { FindText } from './FindText'
 import { HeardText } from './HeardText'
 import { SpectrumRail } from './SpectrumRail'
@@ -106,7 +106,7 @@ const Ribbon = memo(function Ribbon({ one, ago, inFocus, before, onTake }: Ribbo
   const what = toMe ? 'calls you' : cq ? 'calling CQ' : to ? `to ${to}${turn === 'over' ? ', ending' : ''}` : ''
   const state = doing === 'gone' ? `gone ${ago} s` : DOING[doing]
   const where = path
-    ? `${formatDistance(path.distanceKm, profile.settings.distanceUnit)} ${String(Math.round(path.bearingDeg) % 360).padStart(3, '0')}°`
+    ? `${formatDistance(path.distanceKm, profile.settings.distanceUnit)} ${formatBearing(path.bearingDeg)}`
     : from && allocationOf(from)
   return (
     <li>

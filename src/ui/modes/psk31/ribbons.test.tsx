@@ -22,7 +22,6 @@ const one = (channel: number, frequencyHz: number, over: Partial<ConversationVie
     cq: true,
     toMe: false,
     lastUtcMs: noon,
-    signal: { steadiness: 0.9 },
     told: {},
   },
   from: 'Q2LMN',
@@ -212,7 +211,16 @@ describe('operating on the ribbons', () => {
 
   it('lists contacts that were begun, to take up or drop', async () => {
     const begun = [
-      { id: 'a', frequencyHz: 1000, draft: focus.draft, byHand: [], startedUtcMs: noon - 90_000, leftUtcMs: noon - 60_000, lines: [] },
+      {
+        id: 'a',
+        practice: false,
+        frequencyHz: 1000,
+        draft: focus.draft,
+        byHand: [],
+        startedUtcMs: noon - 90_000,
+        leftUtcMs: noon - 60_000,
+        lines: [],
+      },
     ]
     const { commands, answers } = show(<RibbonsScreen />, { state: { ...listening, begun } })
     answers['psk31.resume'] = { ok: false, why: 'That contact is no longer kept.' }
