@@ -49,6 +49,7 @@ test('a PSK31 contact through microphone and loudspeaker: an over typed while it
   await page.goto(`${demo.url}/ribbons`)
   // Where nothing is listened to, it comes to the front by itself.
   await expect(page.getByText(/Nothing is being listened to/)).toBeVisible()
+  await expect(page.getByText('UTC, slot')).toBeHidden()
   await page.getByRole('link', { name: /^Connect/ }).click()
   await page.getByRole('button', { name: 'Start listening' }).click()
   await expect(page.getByRole('heading', { name: /^Audio source: / })).toBeVisible()
