@@ -4,8 +4,8 @@ import { WRITTEN_TEXT } from './writtenText'
 
 /** Characters before one that say what it may be. */
 const CONTEXT = 5
-/** How often each line is filled in anew. */
-const FILLED = 10
+/** How often each line is filled in anew: the same text several times over would be trusted too much. */
+const FILLED = 1
 const SEED = 31
 /** Of what is never seen after a context, so much is left for characters that were not learned at all. */
 const UNSEEN = 1e-4
