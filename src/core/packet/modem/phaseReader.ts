@@ -7,7 +7,7 @@
 /** Steps of phase in a turn. */
 const STEPS = 24
 /** Noise is taken to be as much of the signal at least: no channel is as exact as its model. */
-const LEAST_NOISE = 0.01
+export const LEAST_NOISE = 0.01
 /** Likelihoods beyond this are as good as certain; their products stay numbers. */
 const MOST = 300
 const COS = Float64Array.from({ length: STEPS }, (_, i) => Math.cos((2 * Math.PI * i) / STEPS))

@@ -1,4 +1,4 @@
-import { PhaseReader, type ToneChannel, type ToneIntegrals } from './phaseReader'
+import { LEAST_NOISE, PhaseReader, type ToneChannel, type ToneIntegrals } from './phaseReader'
 
 /** Levels that are read at once, and those before and after them that help. */
 const CORE = 64
@@ -30,6 +30,8 @@ export interface ReadLevel {
   llr: number
   /** Begin of the level, in samples of what was pushed. */
   at: number
+  /** What it was read with. */
+  channel: ToneChannel
 }
 
 /** A way to read a stretch: the channel, where its levels begin, and what was made of them. */
@@ -69,15 +71,6 @@ export class ToneReader {
     this.reader = new PhaseReader(shift, WINDOW)
   }
 
-  /** How much stronger a level is than the noise in it, as a ratio of powers; 0 before anything was read. */
-  get snr(): number {
-    return this.known ? powerOf(this.known) / this.known.noise : 0
-  }
-
-  get channel(): ToneChannel | undefined {
-    return this.known
-  }
-
   push(re: Float32Array | Float64Array, im: Float32Array | Float64Array): ReadLevel[] {
     const out: ReadLevel[] = []
     const piece = this.perLevel * CORE
@@ -106,20 +99,23 @@ export class ToneReader {
     this.sumFrom(begin)
     if (!this.known) return this.take(begin, [{ reading: this.find(begin), upTo: WINDOW }])
     const followed = this.follow(begin, this.known)
-    if ((this.snr < SILENT || this.isInTime(followed.at)) && this.isAsKnown(this.known))
+    if ((powerOf(this.known) < SILENT * this.known.noise || this.isInTime(followed.at)) && this.isAsKnown(this.known))
       return this.take(begin, [{ reading: followed, upTo: WINDOW }])
     const found = this.find(begin)
     // Where one sender ends and another one begins, or noise, each part is read with its own channel.
-    const noise = Math.min(this.known.noise, found.channel.noise)
-    const change = changeBetween(
-      this.likelihoods(begin, { ...followed, channel: this.known }, noise),
-      this.likelihoods(begin, found, noise),
-    )
+    const least = LEAST_NOISE * Math.max(powerOf(this.known), powerOf(found.channel))
+    const noise = Math.max(least, Math.min(this.known.noise, found.channel.noise))
+    const known = this.likelihoods(begin, { ...followed, channel: this.known }, noise)
+    const change = changeBetween(known, this.likelihoods(begin, found, noise))
     if (change === 0) return this.take(begin, [{ reading: found, upTo: WINDOW }])
     if (change > WINDOW - SHORTEST) return this.take(begin, [{ reading: { ...followed, channel: this.known }, upTo: WINDOW }])
+    // What its own part taught says better where it begins.
+    const rest = this.findFrom(begin, change)
+    const begins = changeBetween(known, this.likelihoods(begin, rest, noise))
+    if (begins > WINDOW - SHORTEST) return this.take(begin, [{ reading: { ...followed, channel: this.known }, upTo: WINDOW }])
     return this.take(begin, [
-      { reading: followed, upTo: change },
-      { reading: this.findFrom(begin, change), upTo: WINDOW },
+      { reading: followed, upTo: begins },
+      { reading: this.readFrom(begin, begins, rest), upTo: WINDOW },
     ])
   }
 
@@ -175,7 +171,12 @@ export class ToneReader {
     this.integrate(begin, at)
     const rest = tail(this.integrals, level)
     const guess = this.reader.read(rest, { ...firstGuess(rest, this.shift), wanders: WANDERS.unknown })
-    const reading = this.reading(this.learn(rest, guess), at)
+    return this.reading(this.learn(rest, guess), at)
+  }
+
+  private readFrom(begin: number, level: number, { channel, at }: Reading): Reading {
+    this.integrate(begin, at)
+    const reading = this.reading(this.reader.read(tail(this.integrals, level), { ...channel, wanders: WANDERS.followed }), at)
     reading.llr.copyWithin(level, 0, WINDOW - level)
     return reading
   }
@@ -204,7 +205,8 @@ export class ToneReader {
     for (const { reading, upTo } of parts) {
       const start = begin + reading.at
       let k = Math.max(0, Math.round((this.next - start) / perLevel))
-      for (; k < upTo && start + (k + 0.5) * perLevel < end; k++) out.push({ llr: reading.llr[k]!, at: start + k * perLevel })
+      for (; k < upTo && start + (k + 0.5) * perLevel < end; k++)
+        out.push({ llr: reading.llr[k]!, at: start + k * perLevel, channel: reading.channel })
       this.next = start + k * perLevel
       this.known = reading.channel
     }
@@ -297,7 +299,8 @@ interface Sums {
   im: readonly [Float64Array, Float64Array]
 }
 
-const powerOf = ({ gains }: ToneChannel) => gains.reduce((sum, { re, im }) => sum + re * re + im * im, 0) / 2
+/** Power of a level in the mean of both tones. */
+export const powerOf = ({ gains }: ToneChannel) => gains.reduce((sum, { re, im }) => sum + re * re + im * im, 0) / 2
 /** Of one tone's power, so much is in the integral at the other one. */
 const leakOf = (shift: number) => (Math.sin(Math.PI * shift) / (Math.PI * shift)) ** 2
 const tail = ({ re, im }: ToneIntegrals, from: number): ToneIntegrals => ({

@@ -1,0 +1,28 @@
+/** A frame as a modem heard it. */
+export interface HeardFrame {
+  /** Without its check sequence. */
+  bytes: Uint8Array
+  /** Begin of its opening flag and end of its closing one, in seconds of what was pushed. */
+  startS: number
+  endS: number
+  /** Line levels that were taken for wrong to make the check sequence fit. */
+  mended: number
+  /** Bytes that the error correction put right; absent in frames without it. */
+  corrected?: number
+  /** Strength of the stronger tone, in dB below full scale. */
+  levelDb: number
+  /** Signal over noise in 2500 Hz, in dB. */
+  snrDb: number
+  /** How far its tones are above where they should be, in Hz. */
+  offsetHz: number
+  /** How much stronger the higher tone is, in dB. */
+  twistDb: number
+}
+
+/** What all receivers of frames have in common. */
+export interface FrameReceiver {
+  /** Takes samples as they come. */
+  push(block: Float32Array): HeardFrame[]
+  /** Whether a sender is heard now: by the lock of the modem, not by loudness. */
+  readonly carrier: boolean
+}
