@@ -9,15 +9,23 @@ import { checkBytes, correctBlock } from './reedSolomon'
 interface CorrectionCode {
   /** First bit first. */
   tag: readonly number[]
+  /** The first 32 of them and the others, the last one lowest. */
+  halves: readonly [number, number]
   length: number
   checks: number
 }
 
-const code = (value: bigint, length: number, data: number): CorrectionCode => ({
-  tag: Array.from({ length: 64 }, (_, k) => Number((value >> BigInt(k)) & 1n)),
-  length,
-  checks: length - data,
-})
+function code(value: bigint, length: number, data: number): CorrectionCode {
+  const tag = Array.from({ length: 64 }, (_, k) => Number((value >> BigInt(k)) & 1n))
+  const half = (from: number) => tag.slice(from, from + 32).reduce((sum, bit) => (sum << 1) | bit, 0)
+  return { tag, halves: [half(0), half(32)], length, checks: length - data }
+}
+
+function countOnes(word: number): number {
+  const pairs = word - ((word >>> 1) & 0x55555555)
+  const fours = (pairs & 0x33333333) + ((pairs >>> 2) & 0x33333333)
+  return Math.imul((fours + (fours >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24
+}
 
 const CODES: readonly CorrectionCode[] = [
   code(0xb74db7df8a532f3en, 255, 239),
@@ -69,8 +77,9 @@ export interface CorrectedFrame {
 export class CorrectionReader {
   private lastLevel = 0
   private lastSure = 0
-  private readonly recent = new Uint8Array(64)
-  private count = 0
+  /** The last 64 bits. */
+  private older = 0
+  private newer = 0
   private block: { code: CorrectionCode; bytes: Uint8Array; sure: Float64Array; bits: number } | undefined
 
   constructor(private readonly isCredible: (frame: Uint8Array) => boolean) {}
@@ -82,7 +91,8 @@ export class CorrectionReader {
     const sure = Math.min(Math.abs(llr), this.lastSure)
     this.lastLevel = level
     this.lastSure = Math.abs(llr)
-    this.recent[this.count++ & 63] = bit
+    this.older = (this.older << 1) | (this.newer >>> 31)
+    this.newer = (this.newer << 1) | bit
     const found = this.takeIntoBlock(bit, sure)
     // A tag is looked for within a block as well: the block's own may have been none.
     const code = CODES.find((one) => this.isTag(one))
@@ -90,12 +100,8 @@ export class CorrectionReader {
     return found
   }
 
-  private isTag({ tag }: CorrectionCode): boolean {
-    let wrong = 0
-    for (let k = 0; k < 64; k++) {
-      if (this.recent[(this.count + k) & 63] !== tag[k] && ++wrong > WRONG_BITS) return false
-    }
-    return true
+  private isTag({ halves }: CorrectionCode): boolean {
+    return countOnes(this.older ^ halves[0]) + countOnes(this.newer ^ halves[1]) <= WRONG_BITS
   }
 
   private takeIntoBlock(bit: number, sure: number): CorrectedFrame | undefined {

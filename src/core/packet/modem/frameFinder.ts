@@ -15,10 +15,15 @@ const isCredible = (bytes: Uint8Array): boolean => parseAx25(bytes).ok
 
 /** Frames in line levels, with and without error correction, each once. */
 export class FrameFinder {
-  private readonly plain = new HdlcReader(isCredible)
+  private readonly plain: HdlcReader
   private readonly corrected = new CorrectionReader(isCredible)
   private count = 0
   private last: { bytes: Uint8Array; at: number } | undefined
+
+  /** @param pattern levels that one wrong bit on the air spoils, from the first of them on */
+  constructor(pattern: readonly number[] = [0]) {
+    this.plain = new HdlcReader(isCredible, pattern)
+  }
 
   /** @param llr logarithm of how much likelier the level is a one than a zero */
   push(llr: number): FoundFrame | undefined {

@@ -13,7 +13,7 @@ const MOST_EXPECTED = 3
 export interface HdlcFrame {
   /** Without its check sequence. */
   bytes: Uint8Array
-  /** Line levels that were taken for wrong. */
+  /** Bits on the air that were taken for wrong. */
   mended: number
   /** Levels from the end of the opening flag to the begin of the closing one. */
   firstBit: number
@@ -33,7 +33,11 @@ export class HdlcReader {
   private sure: number[] = []
   private inFrame = false
 
-  constructor(private readonly isCredible: (frame: Uint8Array) => boolean) {}
+  /** @param pattern levels that are wrong together, from the first of them on, where one bit on the air was wrong */
+  constructor(
+    private readonly isCredible: (frame: Uint8Array) => boolean,
+    private readonly pattern: readonly number[] = [0],
+  ) {}
 
   /** Whether flags or a frame's bits go on: neither an abort nor bits without end. */
   get isInside(): boolean {
@@ -72,25 +76,28 @@ export class HdlcReader {
     const whole = bytesOf(levels)
     if (whole && isGood(whole) && this.isCredible(whole.subarray(0, -2))) return { bytes: whole.slice(0, -2), mended: 0, ...place }
     const expected = this.sure.reduce((sum, sure) => sum + 1 / (1 + Math.exp(sure)), 0)
-    if (expected > MOST_EXPECTED) return undefined
+    if (expected > MOST_EXPECTED * this.pattern.length) return undefined
     for (const wrong of this.doubtful(levels.length)) {
       for (const k of wrong) levels[k] = 1 - levels[k]!
       const bytes = bytesOf(levels)
       for (const k of wrong) levels[k] = 1 - levels[k]!
       if (bytes && isGood(bytes) && this.isCredible(bytes.subarray(0, -2)))
-        return { bytes: bytes.slice(0, -2), mended: wrong.length, ...place }
+        return { bytes: bytes.slice(0, -2), mended: wrong.length / this.pattern.length, ...place }
     }
     return undefined
   }
 
   /** Sets of levels that may be wrong together, the likeliest first. */
   private doubtful(length: number): number[][] {
+    const { pattern, sure } = this
+    // The doubt of a bit shows in all levels that it spoils.
+    const costs = Float64Array.from({ length }, (_, k) => Math.max(...pattern.map((offset) => sure[k + offset] ?? Infinity)))
     const places = Array.from({ length }, (_, k) => k)
-      .sort((a, b) => this.sure[a]! - this.sure[b]!)
+      .sort((a, b) => costs[a]! - costs[b]!)
       .slice(0, DOUBTED)
     const sets = places.flatMap((a, i) => [[a], ...places.slice(0, i).map((b) => [b, a])])
-    const cost = (set: readonly number[]) => set.reduce((sum, k) => sum + this.sure[k]!, 0)
-    return sets.sort((a, b) => cost(a) - cost(b))
+    const cost = (set: readonly number[]) => set.reduce((sum, k) => sum + costs[k]!, 0)
+    return sets.sort((a, b) => cost(a) - cost(b)).map((set) => set.flatMap((k) => pattern.map((offset) => k + offset)))
   }
 }
 

@@ -5,18 +5,18 @@ export interface HeardFrame {
   /** Begin of its opening flag and end of its closing one, in seconds of what was pushed. */
   startS: number
   endS: number
-  /** Line levels that were taken for wrong to make the check sequence fit. */
+  /** Bits on the air that were taken for wrong to make the check sequence fit. */
   mended: number
   /** Bytes that the error correction put right; absent in frames without it. */
   corrected?: number
-  /** Strength of the stronger tone, in dB below full scale. */
+  /** Strength in dB of full scale, of the stronger tone where there are two. */
   levelDb: number
   /** Signal over noise in 2500 Hz, in dB. */
   snrDb: number
-  /** How far its tones are above where they should be, in Hz. */
-  offsetHz: number
-  /** How much stronger the higher tone is, in dB. */
-  twistDb: number
+  /** How far its tones are above where they should be, in Hz; absent without tones. */
+  offsetHz?: number
+  /** How much stronger the higher tone is, in dB; absent without tones. */
+  twistDb?: number
 }
 
 /** What all receivers of frames have in common. */

@@ -5,7 +5,7 @@
  */
 
 /** Steps of phase in a turn. */
-const STEPS = 24
+const STEPS = 12
 /** Noise is taken to be as much of the signal at least: no channel is as exact as its model. */
 export const LEAST_NOISE = 0.01
 /** Likelihoods beyond this are as good as certain; their products stay numbers. */

@@ -1,8 +1,8 @@
 import { LEAST_NOISE, PhaseReader, type ToneChannel, type ToneIntegrals } from './phaseReader'
 
 /** Levels that are read at once, and those before and after them that help. */
-const CORE = 64
-const SIDE = 32
+const CORE = 96
+const SIDE = 24
 const WINDOW = CORE + 2 * SIDE
 /** How freely the phase may wander: where the carrier is not known, when it was found, and where it has been followed. */
 const WANDERS = { unknown: 0.3, found: 0.05, followed: 0.006 }
@@ -97,7 +97,7 @@ export class ToneReader {
   private readStretch(): ReadLevel[] {
     const begin = Math.max(this.first, Math.floor(this.next - (SIDE + 1) * this.perLevel))
     this.sumFrom(begin)
-    if (!this.known) return this.take(begin, [{ reading: this.find(begin), upTo: WINDOW }])
+    if (!this.known) return this.take(begin, [{ reading: this.readFrom(begin, 0, this.find(begin)), upTo: WINDOW }])
     const followed = this.follow(begin, this.known)
     if ((powerOf(this.known) < SILENT * this.known.noise || this.isInTime(followed.at)) && this.isAsKnown(this.known))
       return this.take(begin, [{ reading: followed, upTo: WINDOW }])
@@ -107,7 +107,7 @@ export class ToneReader {
     const noise = Math.max(least, Math.min(this.known.noise, found.channel.noise))
     const known = this.likelihoods(begin, { ...followed, channel: this.known }, noise)
     const change = changeBetween(known, this.likelihoods(begin, found, noise))
-    if (change === 0) return this.take(begin, [{ reading: found, upTo: WINDOW }])
+    if (change === 0) return this.take(begin, [{ reading: this.readFrom(begin, 0, found), upTo: WINDOW }])
     if (change > WINDOW - SHORTEST) return this.take(begin, [{ reading: { ...followed, channel: this.known }, upTo: WINDOW }])
     // What its own part taught says better where it begins.
     const rest = this.findFrom(begin, change)
@@ -162,7 +162,7 @@ export class ToneReader {
     const channel = this.reader.read(this.integrals, { ...firstGuess(this.integrals, this.shift), wanders: WANDERS.unknown })
     const at = this.refined(place, channel)
     this.integrate(begin, at)
-    return this.reading(this.learn(this.integrals, channel), at)
+    return this.reading(this.reader.read(this.integrals, { ...channel, wanders: WANDERS.found }), at)
   }
 
   /** Reads the end of a stretch so, from a level on. */
@@ -171,7 +171,7 @@ export class ToneReader {
     this.integrate(begin, at)
     const rest = tail(this.integrals, level)
     const guess = this.reader.read(rest, { ...firstGuess(rest, this.shift), wanders: WANDERS.unknown })
-    return this.reading(this.learn(rest, guess), at)
+    return this.reading(this.reader.read(rest, { ...guess, wanders: WANDERS.found }), at)
   }
 
   private readFrom(begin: number, level: number, { channel, at }: Reading): Reading {
@@ -179,11 +179,6 @@ export class ToneReader {
     const reading = this.reading(this.reader.read(tail(this.integrals, level), { ...channel, wanders: WANDERS.followed }), at)
     reading.llr.copyWithin(level, 0, WINDOW - level)
     return reading
-  }
-
-  private learn(integrals: ToneIntegrals, guess: ToneChannel): ToneChannel {
-    const found = this.reader.read(integrals, { ...guess, wanders: WANDERS.found })
-    return this.reader.read(integrals, { ...found, wanders: WANDERS.followed })
   }
 
   /** How likely each level is, beside noise of a strength. */

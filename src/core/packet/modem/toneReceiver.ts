@@ -11,6 +11,9 @@ const NOISE_BANDWIDTH_HZ = 2500
 /** Enough for the longest frame. */
 const MOST_STRETCHES = 400
 
+/** A frame in two tones. */
+type ToneFrame = HeardFrame & { offsetHz: number; twistDb: number }
+
 /** Frames in a complex baseband whose zero is the middle between the tones. */
 export class BasebandReceiver {
   private readonly reader: ToneReader
@@ -32,14 +35,19 @@ export class BasebandReceiver {
     return this.sure > CARRIER_SURE
   }
 
-  push(re: Float32Array, im: Float32Array): HeardFrame[] {
+  /** How far the tones are above where they are taken to be, in Hz. */
+  get offsetHz(): number {
+    return ((this.read.at(-1)?.channel.turn ?? 0) * this.tones.baud) / (2 * Math.PI)
+  }
+
+  push(re: Float32Array, im: Float32Array): ToneFrame[] {
     return this.reader.push(re, im).flatMap((level) => {
       const frame = this.take(level)
       return frame ? [frame] : []
     })
   }
 
-  private take({ llr, at, channel }: ReadLevel): HeardFrame | undefined {
+  private take({ llr, at, channel }: ReadLevel): ToneFrame | undefined {
     this.sure += (Math.min(8, Math.abs(llr)) - this.sure) / CARRIER_LEVELS
     this.count++
     if (this.read.at(-1)?.channel !== channel) this.read = [...this.read.slice(-MOST_STRETCHES), { channel, from: this.count }]
@@ -51,7 +59,7 @@ export class BasebandReceiver {
     return { bytes, ...place, mended, ...(corrected !== undefined && { corrected }), ...this.measuresAt(this.count - levels / 2) }
   }
 
-  private measuresAt(level: number): Pick<HeardFrame, 'levelDb' | 'snrDb' | 'offsetHz' | 'twistDb'> {
+  private measuresAt(level: number): Required<Pick<HeardFrame, 'levelDb' | 'snrDb' | 'offsetHz' | 'twistDb'>> {
     const { channel } = this.read.findLast(({ from }) => from <= level) ?? this.read[0]!
     const [low, high] = channel.gains.map(({ re, im }) => re * re + im * im) as [number, number]
     return {
