@@ -23,6 +23,7 @@ export const ft8: CliMode = {
   sampleRateHz: SAMPLE_RATE_HZ,
   decodeOptions: ['start', 'slot-utc', 'own', 'other', 'expect', 'depth'],
   widthHz: OCCUPIED_HZ,
+  usualHz: 1500,
   openDecoder(values, file) {
     const firstUtcMs = values['slot-utc'] === undefined ? undefined : Date.parse(values['slot-utc'])
     if (firstUtcMs !== undefined && Number.isNaN(firstUtcMs))

@@ -21,6 +21,8 @@ export interface EncodeValues {
   sampleRateHz: number
   frequencyHz: number
   level: number
+  /** Check bytes of an error correction, in modes that have one. */
+  correction?: number
 }
 
 /** What the command line can do with a mode. */
@@ -33,6 +35,8 @@ export interface CliMode {
   openDecoder(values: DecodeValues, file: string | undefined): FileDecoder
   /** How wide a signal is, in Hz: it must fit below half the rate. */
   widthHz: number
+  /** Middle of its signal where nothing is said; absent: where it lies is not a matter of choice. */
+  usualHz: number | undefined
   /** @throws {CommandError} a text that cannot be sent */
   encode(text: string, values: EncodeValues): Float32Array
 }

@@ -19,6 +19,7 @@ export const psk31: CliMode = {
   decodeOptions: ['plain'],
   // Between the first zeros of the idling signal's own products.
   widthHz: 100,
+  usualHz: 1500,
   openDecoder(values, file) {
     const band = new Psk31Band(values.plain ? undefined : usualLetters())
     const keeper = new StretchKeeper()

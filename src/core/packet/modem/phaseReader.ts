@@ -8,6 +8,8 @@
 const STEPS = 12
 /** Noise is taken to be as much of the signal at least: no channel is as exact as its model. */
 export const LEAST_NOISE = 0.01
+/** Power of what is no sound at all: digital silence is not divided by. */
+export const SILENCE = 1e-12
 /** Likelihoods beyond this are as good as certain; their products stay numbers. */
 const MOST = 300
 const COS = Float64Array.from({ length: STEPS }, (_, i) => Math.cos((2 * Math.PI * i) / STEPS))
@@ -196,7 +198,7 @@ export class PhaseReader {
       rest += sum.power - sum.share * (gain.re ** 2 + gain.im ** 2)
       return gain
     })
-    return { gains: found, noise: Math.max(rest / count, power * LEAST_NOISE), turn: turn + this.turnsOn(phases, count), wanders }
+    return { gains: found, noise: Math.max(rest / count, power * LEAST_NOISE, SILENCE), turn: turn + this.turnsOn(phases, count), wanders }
   }
 
   /** How far the phase turns on beyond what was assumed, from how it goes after the levels' own steps are taken out. */

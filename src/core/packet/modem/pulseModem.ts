@@ -10,11 +10,13 @@ export const PULSE_RATE_HZ = 48_000
 /** How much wider than the least a pulse's band is. */
 const ROLL_OFF = 0.5
 /** Length of a pulse in bits, to each side. */
-const REACH = 6
+const REACH = 4
 const NOISE_BANDWIDTH_HZ = 2500
-/** Bits of which the likelihoods tell whether a sender is heard, and how sure each must be in the mean. */
+/** Bits of which the likelihoods tell whether a sender is heard, and how sure each must be in the mean: those of noise are 3.5. */
 const CARRIER_BITS = 200
-const CARRIER_SURE = 4
+const CARRIER_SURE = 6
+/** Enough for the longest frame. */
+const MOST_STRETCHES = 120
 
 /** A root raised cosine at a place in bits. @returns 1 + roll-off (4 / pi - 1) at its middle */
 export function rootRaisedCosine(t: number): number {
@@ -53,6 +55,9 @@ export class PulseReceiver implements FrameReceiver {
   private readonly descrambler = new Descrambler()
   private readonly finder = new FrameFinder([0, ...SCRAMBLER_TAPS])
   private sure = 0
+  private count = 0
+  /** With what was read lately, and from which bit on. */
+  private read: { amplitude: number; noise: number; from: number }[] = []
 
   get carrier(): boolean {
     return this.sure > CARRIER_SURE
@@ -60,16 +65,24 @@ export class PulseReceiver implements FrameReceiver {
 
   push(block: Float32Array): HeardFrame[] {
     const out: HeardFrame[] = []
-    for (const { llr, at, amplitude, noise } of this.reader.push(block)) {
-      this.sure += (Math.min(10, Math.abs(llr)) - this.sure) / CARRIER_BITS
-      const found = this.finder.push(this.descrambler.push(llr))
+    for (const bit of this.reader.push(block)) {
+      this.sure += (Math.min(10, Math.abs(bit.llr)) - this.sure) / CARRIER_BITS
+      this.count++
+      if (bit.noise !== this.read.at(-1)?.noise) this.read = [...this.read.slice(-MOST_STRETCHES), { ...bit, from: this.count }]
+      const found = this.finder.push(this.descrambler.push(bit.llr))
       if (!found) continue
       const { levels, ...frame } = found
-      const endS = at / PULSE_RATE_HZ
-      const place = { startS: endS - levels / PULSE_BAUD, endS }
-      const snrDb = 10 * Math.log10((amplitude ** 2 / noise) * (PULSE_BAUD / 2 / NOISE_BANDWIDTH_HZ) + 1e-12)
-      out.push({ ...frame, ...place, levelDb: 20 * Math.log10(amplitude + 1e-12), snrDb })
+      const endS = bit.at / PULSE_RATE_HZ
+      out.push({ ...frame, startS: endS - levels / PULSE_BAUD, endS, ...this.measuresAt(this.count - levels / 2) })
     }
     return out
+  }
+
+  private measuresAt(bit: number): Pick<HeardFrame, 'levelDb' | 'snrDb'> {
+    const { amplitude, noise } = this.read.findLast(({ from }) => from <= bit) ?? this.read[0]!
+    return {
+      levelDb: 20 * Math.log10(amplitude + 1e-12),
+      snrDb: 10 * Math.log10((amplitude ** 2 / noise) * (PULSE_BAUD / 2 / NOISE_BANDWIDTH_HZ) + 1e-12),
+    }
   }
 }

@@ -18,6 +18,9 @@ const LEAST_NOISE = 0.003
 /** Neighbours are reckoned with where so much less is left unexplained then. */
 const MUCH_LESS = 0.75
 
+const COS = Float64Array.from({ length: PER_BIT }, (_, i) => Math.cos((2 * Math.PI * i) / PER_BIT))
+const SIN = Float64Array.from({ length: PER_BIT }, (_, i) => Math.sin((2 * Math.PI * i) / PER_BIT))
+
 export interface ReadBit {
   /** Logarithm of how much likelier a one is than a zero. */
   llr: number
@@ -112,8 +115,8 @@ export class PulseReader {
     let [sr, si] = [0, 0]
     for (let i = 0; i < (WINDOW + 1) * PER_BIT; i++) {
       const power = this.filtered[offset + i]! ** 2
-      sr += power * Math.cos((2 * Math.PI * i) / PER_BIT)
-      si += power * Math.sin((2 * Math.PI * i) / PER_BIT)
+      sr += power * COS[i % PER_BIT]!
+      si += power * SIN[i % PER_BIT]!
     }
     const place = (Math.atan2(si, sr) / (2 * Math.PI)) * PER_BIT
     return place < 1 ? place + PER_BIT : place
@@ -205,7 +208,8 @@ export class PulseReader {
   /** What each neighbour adds, from the bits as they were read. */
   private learn(): PulseChannel {
     const { values, llr } = this
-    const bit = (k: number) => Math.tanh((llr[k] ?? 0) / 2)
+    const bits = llr.map((value) => Math.sign(value))
+    const bit = (k: number) => bits[k]!
     const taps = new Float64Array(TAPS)
     for (let j = 0; j < TAPS; j++) {
       // Tap j is of the bit that is j newer than the oldest: NEIGHBOURS - j before the middle's.

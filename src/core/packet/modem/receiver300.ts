@@ -21,8 +21,12 @@ const HALF_WIDTH_HZ = 200
 /** How much more than the noise around it a sender's band holds: 3 dB less than one of which half of the frames are read. */
 const STANDS_OUT = 1.8
 /** Senders that are read at once, and how near to each other two may be. */
-const MOST_SENDERS = 6
+const MOST_SENDERS = 8
 const APART_HZ = 250
+/** Places so near to each other are one. */
+const SAME_HZ = 60
+/** Samples after which a reader has shown what it is worth. */
+const SETTLED = SAMPLE_RATE_HZ / 2
 /** A sender that is this far off its middle is begun anew there. */
 const OFF_HZ = 20
 /** Audio that is read again when a sender is found, and how long one is followed after its carrier is gone, in samples. */
@@ -38,6 +42,8 @@ interface Sender {
   receiver: BasebandReceiver
   /** Seconds of the audio at which its reader began. */
   fromS: number
+  /** Samples when it began, and when its carrier was last heard. */
+  beganAt: number
   heardAt: number
   /** Whether its place was put right already. */
   moved: boolean
@@ -109,12 +115,20 @@ export class Receiver300 implements FrameReceiver {
     const out: HeardFrame[] = []
     for (const sender of this.senders) out.push(...this.recentre(sender))
     for (const centreHz of this.standingOut()) {
-      const near = this.senders.filter((one) => Math.abs(one.centreHz - centreHz) < APART_HZ)
-      if (near.some((one) => one.receiver.carrier || Math.abs(one.centreHz - centreHz) < OFF_HZ)) continue
-      this.senders = this.senders.filter((one) => !near.includes(one))
+      // While flags alone go out, one tone is on nearly all the time: the middle shows only when a frame begins.
+      if (this.senders.some((one) => Math.abs(one.centreHz - centreHz) < SAME_HZ)) continue
+      if (this.senders.length >= MOST_SENDERS) this.senders = this.senders.filter(({ receiver }) => receiver.carrier)
       if (this.senders.length < MOST_SENDERS) out.push(...this.begin(centreHz, false))
     }
+    this.senders = this.senders.filter((one) => !this.senders.some((other) => this.isBetter(other, one)))
     return out
+  }
+
+  /** Of two readers of one sender, the one that is surer of it stays. */
+  private isBetter(one: Sender, other: Sender): boolean {
+    const isOld = ({ beganAt }: Sender) => this.count - beganAt > SETTLED
+    const isSame = one !== other && Math.abs(one.centreHz - other.centreHz) < APART_HZ
+    return isSame && isOld(one) && isOld(other) && one.receiver.sureness > other.receiver.sureness
   }
 
   /** A sender off the middle of its reader is read better from its own. */
@@ -128,7 +142,7 @@ export class Receiver300 implements FrameReceiver {
   private begin(centreHz: number, moved: boolean): HeardFrame[] {
     const fromS = (this.count - this.kept.length) / SAMPLE_RATE_HZ
     const sender: Sender = {
-      ...{ centreHz, moved, fromS, heardAt: this.count },
+      ...{ centreHz, moved, fromS, beganAt: this.count, heardAt: this.count },
       mixer: new Mixer(centreHz, SAMPLE_RATE_HZ),
       filter: new Decimator(),
       receiver: new BasebandReceiver(tones300(centreHz), PER_LEVEL),
@@ -162,7 +176,7 @@ export class Receiver300 implements FrameReceiver {
 }
 
 /** Where the middle between the tones lies by custom: offsets are told from there. */
-const CUSTOMARY_HZ = 1700
+export const CUSTOMARY_HZ = 1700
 
 /** Narrows a complex signal and takes every fifth sample of it. */
 class Decimator {

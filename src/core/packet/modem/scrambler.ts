@@ -1,6 +1,8 @@
 /** The self-synchronising scrambler 1 + x^12 + x^17 of 9600 baud. */
 export const SCRAMBLER_TAPS = [12, 17] as const
 
+const SURE = 100
+
 /** Scrambles levels, the register empty at first. */
 export function scramble(levels: readonly number[]): number[] {
   const out: number[] = []
@@ -10,7 +12,8 @@ export function scramble(levels: readonly number[]): number[] {
 
 /** Undoes it with what is known of each bit: a level is as doubtful as the most doubtful of the three bits that make it. */
 export class Descrambler {
-  private readonly recent = new Float64Array(SCRAMBLER_TAPS[1])
+  /** The register is taken to be empty at first, as the sender's was. */
+  private readonly recent = new Float64Array(SCRAMBLER_TAPS[1]).fill(-SURE)
   private count = 0
 
   /** @param llr logarithm of how much likelier the bit is a one than a zero @returns the same of the level */

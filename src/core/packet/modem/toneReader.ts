@@ -1,4 +1,4 @@
-import { LEAST_NOISE, PhaseReader, type ToneChannel, type ToneIntegrals } from './phaseReader'
+import { LEAST_NOISE, PhaseReader, SILENCE, type ToneChannel, type ToneIntegrals } from './phaseReader'
 
 /** Levels that are read at once, and those before and after them that help. */
 const CORE = 96
@@ -340,7 +340,7 @@ function firstGuess(integrals: ToneIntegrals, shift: number): Omit<ToneChannel, 
       counts[tone]!++
       off += powers[1 - tone]![k]!
     }
-    noise = (1.2 * off) / count + 1e-30
+    noise = (1.2 * off) / count + SILENCE
     level = level.map((before, tone) => (counts[tone]! > 2 ? on[tone]! / counts[tone]! : before))
   }
   const { phase, turn } = phasesOf(integrals, isHigh, shift)

@@ -35,6 +35,11 @@ export class BasebandReceiver {
     return this.sure > CARRIER_SURE
   }
 
+  /** How sure its levels were lately in the mean. */
+  get sureness(): number {
+    return this.sure
+  }
+
   /** How far the tones are above where they are taken to be, in Hz. */
   get offsetHz(): number {
     return ((this.read.at(-1)?.channel.turn ?? 0) * this.tones.baud) / (2 * Math.PI)
