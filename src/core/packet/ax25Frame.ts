@@ -54,8 +54,14 @@ export function kindOf(control: number): Ax25Kind {
   return UNNUMBERED[control & ~POLL_FINAL] ?? '?'
 }
 
-/** Reads a frame. @returns what is wrong, with the place, for anything that is none */
-export function parseAx25(bytes: Uint8Array): { ok: true; value: Ax25Frame } | { ok: false; error: string } {
+export interface Ax25Addresses extends Pick<Ax25Frame, 'destination' | 'source' | 'path' | 'role'> {
+  /** Where the control field begins. */
+  end: number
+}
+type Parsed<T> = { ok: true; value: T } | { ok: false; error: string }
+
+/** Reads who a frame is from and to. @returns what is wrong, with the place, for anything that is none */
+export function parseAddresses(bytes: Uint8Array): Parsed<Ax25Addresses> {
   const addresses: (Ax25Address & { last: boolean })[] = []
   let at = 0
   do {
@@ -69,6 +75,24 @@ export function parseAx25(bytes: Uint8Array): { ok: true; value: Ax25Frame } | {
   } while (!addresses.at(-1)!.last)
   const [destination, source, ...path] = addresses
   if (!source) return { ok: false, error: 'there is no source' }
+  return {
+    ok: true,
+    value: {
+      destination: destination!.call,
+      source: source.call,
+      path: path.map(({ call, flag }) => ({ call, repeated: flag })),
+      role: destination!.flag === source.flag ? 'old' : destination!.flag ? 'command' : 'response',
+      end: at,
+    },
+  }
+}
+
+/** Reads a frame. @returns what is wrong, with the place, for anything that is none */
+export function parseAx25(bytes: Uint8Array): Parsed<Ax25Frame> {
+  const addresses = parseAddresses(bytes)
+  if (!addresses.ok) return addresses
+  const { end, ...who } = addresses.value
+  let at = end
   const control = bytes[at++]
   if (control === undefined) return { ok: false, error: 'there is no control byte' }
   const kind = kindOf(control)
@@ -77,19 +101,7 @@ export function parseAx25(bytes: Uint8Array): { ok: true; value: Ax25Frame } | {
     pid = bytes[at++] ?? null
     if (pid === null) return { ok: false, error: `a frame of kind ${kind} without a PID` }
   }
-  return {
-    ok: true,
-    value: {
-      destination: destination!.call,
-      source: source.call,
-      path: path.map(({ call, flag }) => ({ call, repeated: flag })),
-      role: destination!.flag === source.flag ? 'old' : destination!.flag ? 'command' : 'response',
-      control,
-      kind,
-      pid,
-      info: bytes.slice(at),
-    },
-  }
+  return { ok: true, value: { ...who, control, kind, pid, info: bytes.slice(at) } }
 }
 
 /**
@@ -99,17 +111,18 @@ export function parseAx25(bytes: Uint8Array): { ok: true; value: Ax25Frame } | {
 export function encodeAx25(
   frame: Pick<Ax25Frame, 'destination' | 'source' | 'path' | 'control' | 'pid' | 'info'> & { role?: Ax25Frame['role'] },
 ): Uint8Array {
-  const { destination, source, path, role = 'command' } = frame
+  const head = encodeAddresses({ role: 'command', ...frame })
+  return Uint8Array.from([...head, frame.control, ...(frame.pid === null ? [] : [frame.pid]), ...frame.info])
+}
+
+/** Writes who a frame is from and to. @throws RangeError for an address that is none, with its words */
+export function encodeAddresses({ destination, source, path, role }: Omit<Ax25Addresses, 'end'>): number[] {
   const list = [
     { call: destination, flag: role === 'command' },
     { call: source, flag: role === 'response' },
     ...path.map(({ call, repeated }) => ({ call, flag: repeated })),
   ]
-  const out: number[] = []
-  list.forEach((address, i) => out.push(...encodeAddress(address, i === list.length - 1)))
-  out.push(frame.control)
-  if (frame.pid !== null) out.push(frame.pid)
-  return Uint8Array.from([...out, ...frame.info])
+  return list.flatMap((address, i) => encodeAddress(address, i === list.length - 1))
 }
 
 /** A frame to everybody who hears it, without a connection. */
