@@ -276,7 +276,7 @@ describe('zeptik', () => {
     [['clock'], /either --nmea FILE or --from-band/],
     [['clock', '--nmea', 'a', '--from-band', 'b'], /either/],
     [['clock', '--nmea', 'a', '--serial-baud', 'fast'], /--serial-baud must be a number/],
-    [['standin'], /gps, time, radio, tnc and line are known/],
+    [['standin'], /gps, time, radio, tnc, line and channel are known/],
     [['standin', 'radio'], /one way to reach it/],
     [['standin', 'line'], /--to HOST:PORT/],
     [['standin', 'radio', '--tcp', '1', '--voice', 'loud'], /ascii-11, ascii-9, framed-bcd, five-byte/],

@@ -5,9 +5,10 @@ import { clockCommand } from './clockCommand'
 import { kissCommand } from './kissCommand'
 import { levelCommand } from './levelCommand'
 import { CommandError, UsageError } from './errors'
+import { sessionCommand } from './sessionCommand'
 import { standinCommand } from './standinCommand'
 
-const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from a receiver, frames of a TNC, stand-ins for devices
+const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from a receiver, packet sessions, stand-ins for devices
 
   zeptik decode --mode ft8 [--json] [--start SECONDS] [--slot-utc ISO] [--depth quick|usual|deep]
                 [--own CALL] [--other CALL] [--expect TEXT]... FILE.wav...
@@ -19,10 +20,18 @@ const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from 
       Reads every conversation of a recording at once: an object or a line for each stretch of
       text on one frequency. Of several files each finding names its own.
 
+  zeptik decode --mode packet1200|packet300|packet9600 [--json] FILE.wav...
+      Reads the frames of a recording: an object or a line for each. 300 baud is looked for in the
+      whole passband; 9600 needs a recording at 44.1 or 48 kHz.
+
   zeptik encode --mode ft8 --frequency HZ [--rate 48000] [--level 0.5] --out FILE.wav "TEXT"
       Writes one slot: half a second of silence, the message, silence to 15 s.
   zeptik encode --mode psk31 --frequency HZ [--rate 48000] [--level 0.5] --out FILE.wav "TEXT"
       Writes one transmission, from its first reversals to its last carrier.
+  zeptik encode --mode packet1200|packet300|packet9600 [--frequency HZ] [--correction 16|32|64] [--rate 48000]
+                [--level 0.5] --out FILE.wav "SOURCE>DESTINATION,PATH:text"
+      Writes one frame. --frequency is for 300 baud alone; --correction adds check bytes that
+      stations without it pass over.
 
   zeptik clock --nmea FILE [--without-checksums] [--json]
       Reads what a GPS receiver sent: each line, then time, place and how far to trust them.
@@ -38,6 +47,11 @@ const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from 
       object a line: port, command, dataHex (what follows the command byte, without escapes)
       and ax25; {error} for what is no frame.
 
+  zeptik session --kiss HOST:PORT --call Q5RVR --to Q5CTL-7 [--via Q8TOP,...] [--wide] [--air-baud 1200] [--pace 1] [--json]
+      Connects, sends each line of the standard input, prints what comes; the end of the input
+      disconnects when all is acknowledged. Exit code 0 when it ended in order. --wide tries
+      version 2.2 first; --pace shortens all times, for simulated channels. It transmits.
+
   zeptik standin gps (--udp HOST:PORT | --tcp PORT | --tcp-to HOST:PORT | --pty PATH | --file FILE [--start ISO])
                      [--baud 9600] [--seconds N] [--fault NAME,...] [--locator JN97LK] [--error-ms N] [--seed N]
   zeptik standin time [--listen HOST:PORT] [--error-ms N] [--fault NAME,...] [--seconds N]
@@ -45,6 +59,9 @@ const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from 
                        [--baud 9600] [--frequency HZ] [--swr N] [--seconds N] [--fault NAME,...]
   zeptik standin tnc (--tcp PORT | --pty PATH) [--dead PATH] [--baud 9600] [--starts-in kiss|command]
                      [--seconds N] [--fault NAME,...] [--seed N]
+  zeptik standin channel --ports N --base PORT [--air-baud 1200] [--pace 1] [--loss 0.1] [--seed N] [--node CALL]...
+                         [--digipeater CALL]... [--beacon CALL=TEXT]... [--seconds N] [--fault NAME,...]
+      A shared packet channel with KISS ports on TCP, one for each station, with nodes and digipeaters of its own.
   zeptik standin line --to HOST:PORT [--listen HOST:PORT] [--seconds N] [--fault NAME,...]
       A line with faults before a device on TCP; a NAME typed on its terminal turns that fault on or off.
       The others are simulated devices on real ports, until Ctrl-C; --dead: a second port with nothing behind it. On a pseudo-terminal its serial speed
@@ -73,6 +90,7 @@ const COMMANDS: Record<string, (args: string[]) => Promise<void> | void> = {
   clock: clockCommand,
   level: levelCommand,
   kiss: kissCommand,
+  session: sessionCommand,
   standin: standinCommand,
 }
 

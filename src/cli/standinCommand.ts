@@ -26,11 +26,13 @@ import { runDevice, type AnsweringDevice, type DeviceWay } from '@/standins/node
 import { runFaultyProxy } from '@/standins/node/faultyProxy'
 import { runGpsStandin, type GpsWay, type RunningStandin } from '@/standins/node/gpsRunner'
 import { runTimeServer } from '@/standins/node/timeServerRunner'
+import { CHANNEL_FAULTS, type ChannelFault } from '@/standins/packet/packetChannel'
+import { runPacketChannel } from '@/standins/node/channelRunner'
 import { CommandError, fileProblem, numberOption, UsageError } from './errors'
 
 const LONGEST_RECORDING_S = 86_400
 
-/** `zeptik standin gps|time|radio|tnc|line`: simulated devices on real ports, run by hand. */
+/** `zeptik standin gps|time|radio|tnc|line|channel`: simulated devices on real ports, run by hand. */
 export async function standinCommand(args: string[]): Promise<void> {
   const [what, ...rest] = args
   if (what === 'gps') await gps(rest)
@@ -38,11 +40,12 @@ export async function standinCommand(args: string[]): Promise<void> {
   else if (what === 'radio') await radio(rest)
   else if (what === 'tnc') await tnc(rest)
   else if (what === 'line') await line(rest)
+  else if (what === 'channel') await channel(rest)
   else
     throw new UsageError(
       what === undefined
-        ? 'which stand-in? gps, time, radio, tnc and line are known'
-        : `there is no stand-in "${what}"; gps, time, radio, tnc and line are known`,
+        ? 'which stand-in? gps, time, radio, tnc, line and channel are known'
+        : `there is no stand-in "${what}"; gps, time, radio, tnc, line and channel are known`,
     )
 }
 
@@ -258,4 +261,51 @@ async function runUntilStopped(
   const why = await Promise.race([lost, stopped])
   started.standin.stop()
   if (why !== undefined) throw new CommandError(why)
+}
+
+async function channel(args: string[]): Promise<void> {
+  const { values, positionals } = parseArgs({
+    args,
+    allowPositionals: true,
+    options: {
+      ports: { type: 'string' },
+      base: { type: 'string' },
+      'air-baud': { type: 'string' },
+      pace: { type: 'string' },
+      loss: { type: 'string' },
+      seed: { type: 'string' },
+      node: { type: 'string', multiple: true },
+      digipeater: { type: 'string', multiple: true },
+      beacon: { type: 'string', multiple: true },
+      seconds: { type: 'string' },
+      fault: { type: 'string' },
+    },
+  })
+  if (positionals.length > 0) throw new UsageError(`"${positionals[0]}" is not expected here`)
+  const calls = (name: string, texts: readonly string[] = []) =>
+    texts.map((text) => {
+      const call = text.toUpperCase()
+      if (!/^[A-Z0-9]{1,6}(-([0-9]|1[0-5]))?$/.test(call)) throw new UsageError(`--${name} must be a call such as Q5CTL-7, got "${text}"`)
+      return call
+    })
+  const beacons = (values.beacon ?? []).map((text) => {
+    const [call = '', ...words] = text.split('=')
+    return { call: calls('beacon', [call])[0]!, words: words.join('=') }
+  })
+  const ports = numberOption('ports', values.ports, 2, { from: 1, to: 50 })
+  const options = {
+    ports,
+    ...{ host: '127.0.0.1', base: numberOption('base', values.base, 9100, { from: 0, to: 65_535 - ports }) },
+    airBaud: numberOption('air-baud', values['air-baud'], 1200, { from: 50, to: 1_000_000 }),
+    pace: numberOption('pace', values.pace, 1, { from: 0.1, to: 10_000 }),
+    loss: numberOption('loss', values.loss, 0, { from: 0, to: 1 }),
+    seed: numberOption('seed', values.seed, 1, { from: 0, to: 2 ** 31 }),
+    ...{ nodes: calls('node', values.node), digipeaters: calls('digipeater', values.digipeater), beacons },
+  }
+  const faults: ReadonlySet<ChannelFault> = faultsOf(values.fault, CHANNEL_FAULTS, (word) =>
+    word in CHANNEL_FAULTS ? (word as ChannelFault) : undefined,
+  )
+  const seconds =
+    values.seconds === undefined ? undefined : numberOption('seconds', values.seconds, 60, { from: 1, to: LONGEST_RECORDING_S })
+  await runUntilStopped('a simulated packet channel:', seconds, () => runPacketChannel(options, () => faults))
 }

@@ -17,6 +17,8 @@ const WIDE_TRIES = 2
 /** T1 is never learned to be shorter, and never waits longer. */
 const SHORTEST_ANSWER_MS = 800
 const LONGEST_ANSWER_MS = 90_000
+/** T1 grows by so much each time that nothing came. */
+const BACK_OFF = 1.25
 const SHORTEST_LENGTH = 32
 /** The share of lost frames is a mean over about so many. */
 const LOSS_FRAMES = 16
@@ -457,7 +459,7 @@ class Step {
       if (state.phase === 'closing') return this.close('Disconnected; the other side did not confirm it.', true)
       return this.close(`No answer to ${tries} calls.`, false)
     }
-    state.answerMs = Math.min(LONGEST_ANSWER_MS, state.answerMs * 1.4)
+    state.answerMs = Math.min(LONGEST_ANSWER_MS, state.answerMs * BACK_OFF)
     const waitedS = Math.max(1, Math.round((this.nowMs - Math.min(this.nowMs, state.airFreeMs)) / 1000))
     this.actions.push({ type: 'retry', attempt: state.tries + 1, of: tries, reason: `No answer for ${waitedS} s.` })
     if (state.phase === 'calling') this.call()
