@@ -67,7 +67,7 @@ const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from 
       The others are simulated devices on real ports, until Ctrl-C; --dead: a second port with nothing behind it. On a pseudo-terminal its serial speed
       counts. A wrong NAME lists the faults.
 
-  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss | psk31 | psk31-band | psk31-facts | psk31-bits | knowledge] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
+  zeptik bench [slots | sensitivity | noise | clock | level | level-cost | kiss | psk31 | psk31-band | psk31-facts | psk31-bits | packet | knowledge] [--seed N] [--trials N] [--slots N] [--snr A,B,...]
       slots        decode time, real-time factor and memory on quiet, usual and busy slots
       sensitivity  share decoded at each signal-to-noise ratio, and where it is one half
       noise        false decodes in slots of noise alone
@@ -79,6 +79,7 @@ const USAGE = `zeptik: FT8, PSK31 and levels on recordings, time and place from 
       psk31        characters in error by signal-to-noise ratio, as received and with language, and characters in --slots minutes of noise
       psk31-facts  what is drawn out of --trials contacts for the log: from text spoiled at random, and as received at --snr
       psk31-band   PSK31 in a full band, on paths that drift and fade, and what forty conversations cost
+      packet       how weak frames may be at each speed, frames in --slots minutes of noise, speed, and what a link brings through
       knowledge    how weak a message may be that is expected, and how often one is found that is not there
 
 Errors leave exit code 1, wrong usage 2.`
