@@ -40,6 +40,8 @@ export class LinkServices {
   /** All own dialects stand in one document, and one that is in use must not go. */
   private readonly inOrder = createInOrder()
   private practicePorts: PracticePorts = NO_PORTS
+  /** Told of each frame that the TNC hears. */
+  onPacket: (frame: Uint8Array) => void = () => undefined
   /** The last change of practice devices has been followed everywhere. */
   settled: Promise<void> = Promise.resolve()
 
@@ -53,6 +55,8 @@ export class LinkServices {
   static async open(database: Database, network: NetworkServices, openHub: (host: HubHost) => Promise<Hub>): Promise<LinkServices> {
     const relay = new PortRelay()
     const hub = await openHub({
+      // Nothing is heard before the services stand.
+      onPacket: (frame) => services.onPacket(frame),
       loginFor: async (host, port) => network.loginFor(host, port),
       lentPort: (by, serialBaud) => relay.createPort(by, serialBaud),
       onVerdict: (link, verdict) => {

@@ -13,6 +13,8 @@ import { readAdifInThread } from './log/adifReader'
 import type { Logbook } from './log/logbook'
 import { NetworkServices } from './network/networkServices'
 import { openData } from './openData'
+import { openPacketStation } from './packet/openPacketStation'
+import type { PacketStation } from './packet/packetStation'
 import type { Programs } from './programs'
 import { StallWatch } from './stallWatch'
 
@@ -25,25 +27,30 @@ export interface Services {
   clock: ClockServices
   links: LinkServices
   network: NetworkServices
+  packet: PacketStation
   stalls: StallWatch
   lease: LeaseKeeper
   close(): Promise<void>
 }
 
 /** Puts the parts together with what only watches over them. @param closeData closes log and database, which come last */
-export function assemble(parts: Omit<Services, 'stalls' | 'lease' | 'close'>, closeData: () => Promise<void>): Services {
+export function assemble(parts: Omit<Services, 'stalls' | 'lease' | 'packet' | 'close'>, closeData: () => Promise<void>): Services {
   const { links, clock, imports } = parts
   const stalls = new StallWatch()
+  const packet = openPacketStation(parts)
   const lease = new LeaseKeeper(
     () => void links.hub.key({ action: 'off' }),
     () => performance.now(),
+    () => packet.silence(),
   )
   return {
     ...parts,
     stalls,
     lease,
+    packet,
     async close() {
       stalls.close()
+      packet.close()
       await links.close()
       await clock.close()
       await imports.close()

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { createRandom, type Random } from '@/core/dsp'
-import { encodeKiss, KISS_RETURN, KissDecoder, uiFrame } from '@/core/packet'
+import { encodeKiss, KISS_RETURN, KissDecoder, uiFrame, type KissFrame } from '@/core/packet'
 import type { Said } from './radioStandin'
 
 /** What can be wrong with the stand-in TNC. */
@@ -22,6 +22,16 @@ export interface TncStandinOptions {
   /** Speed of its serial line. It has nothing to do with its speed on the air. */
   serialBaud: number
   startsIn: 'command' | 'kiss'
+  /** The channel that it is on; without one it hears made-up beacons. */
+  air?: TncAir
+}
+
+/** What a TNC has on its other side. */
+export interface TncAir {
+  /** Takes what it was given over KISS. */
+  take(frame: KissFrame): void
+  /** Calls back with each frame that is heard. @returns a function that ends it */
+  listen(onFrame: (frame: Uint8Array) => void): () => void
 }
 
 const ANSWER_MS = 12
@@ -88,7 +98,7 @@ export class TncStandin {
         return this.text('\r\nMade-up TNC\r\ncmd:')
       }
     }
-    if (faults.has('off') || faults.has('deadPort') || faults.has('deaf') || this.mode !== 'kiss') return []
+    if (!this.hears() || this.options.air) return []
     const calls = ['Q1ABC-9', 'Q2LMN', 'Q7HUT-1', 'Q4FEN-7']
     const source = calls[Math.floor(this.random() * calls.length)]!
     const frame = encodeKiss({
@@ -98,6 +108,20 @@ export class TncStandin {
     })
     const right = serialBaud === undefined || serialBaud === this.options.serialBaud
     return this.say(right ? frame : frame.map((byte) => (byte * 37 + 101) & 0xff).filter((byte) => byte !== 0xc0))
+  }
+
+  private hears(): boolean {
+    const faults = this.faults()
+    return !faults.has('off') && !faults.has('deadPort') && !faults.has('deaf') && this.mode === 'kiss'
+  }
+
+  /** Tells what comes from its channel as it comes. @returns a function that ends it */
+  follow(say: (said: Said[]) => void): () => void {
+    return (
+      this.options.air?.listen((frame) => {
+        if (this.hears()) say(this.say(encodeKiss({ port: 0, command: 0, data: frame })))
+      }) ?? (() => undefined)
+    )
   }
 
   private say(bytes: Uint8Array): Said[] {
@@ -118,6 +142,7 @@ export class TncStandin {
         this.decoder = new KissDecoder()
         return this.text('\r\nMade-up TNC\r\ncmd:')
       }
+      this.options.air?.take(event.frame)
       if (command === 0) this.sent.push(data)
       else if (data.length === 1) this.kissParameters.set(command, data[0]!)
     }

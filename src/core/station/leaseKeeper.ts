@@ -22,10 +22,11 @@ export class LeaseKeeper {
   /** How many streams of a screen are open: a new one may come before the old one is known to be gone. */
   private readonly streams = new Map<string, number>()
 
-  /** @param unkey ends whatever is on the air */
+  /** @param unkey ends whatever is on the air @param silenced ends what would go out later, too: a person has said so */
   constructor(
     private readonly unkey: () => void,
     private readonly nowMs: () => number,
+    private readonly silenced: () => void = () => undefined,
   ) {
     this.beganMs = nowMs()
   }
@@ -49,6 +50,7 @@ export class LeaseKeeper {
       this.silences++
       // The radio first, then the screens.
       this.unkey()
+      this.silenced()
       this.tell()
       return this.stateFor(undefined)
     }

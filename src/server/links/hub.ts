@@ -17,6 +17,8 @@ export interface Hub {
   key(request: KeyRequest): Promise<Done>
   /** Asks the radio for something. Resolves when it has answered, or not in time. */
   ask(request: CatRequest): Promise<Done>
+  /** Hands the TNC a frame to send; the gate has let it through. */
+  sendPacket(frame: Uint8Array): Promise<Done>
   /** Starts, answers and stops a climb of the ladder. */
   diagnose(request: DiagnoseRequest): Promise<Done>
   /** A port may be there now that was not. */
@@ -37,6 +39,8 @@ export interface HubHost {
   lentPort(by: Relayed, serialBaud: number): BytePort
   /** A climb of the ladder ended. */
   onVerdict(link: TriedLink, verdict: Verdict): void
+  /** The TNC heard a frame. */
+  onPacket(frame: Uint8Array): void
 }
 
 /** Makes the port of a choice. @param keepLines whether a serial port's lines stay as they are when it is closed */

@@ -13,5 +13,6 @@ export function openHubHere(host: HubHost, keyMark?: KeyMark): LinkHub {
     createPort: (port, serialBaud, keepLines) => createHubPort(port, serialBaud, keepLines, host),
     listPorts: async () => (await listSerialPorts()).map((port) => port.path),
     onVerdict: (link, verdict) => host.onVerdict(link, verdict),
+    onPacket: (frame) => host.onPacket(frame),
   })
 }

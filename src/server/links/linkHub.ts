@@ -51,6 +51,8 @@ export interface LinkHubOptions {
   listPorts: () => Promise<readonly string[]>
   /** A climb of the ladder ended. */
   onVerdict?: (link: TriedLink, verdict: Verdict) => void
+  /** The TNC heard a frame. */
+  onPacket?: (frame: Uint8Array) => void
   /** What outlives this process: a mark that the radio is keyed, and whoever unkeys it when we are gone. */
   keyMark?: KeyMark
 }
@@ -122,7 +124,15 @@ export class LinkHub implements Hub {
     this.wire = new WireLog(utcMs())
     const changed = () => this.changed()
     const plainPort = (port: PortChoice, serialBaud: number) => createPort(port, serialBaud, false)
-    this.tnc = new TncLink({ monotonicMs, utcMs, createPort: plainPort, changed, wire: this.wire, config: () => this.config.tnc })
+    this.tnc = new TncLink({
+      monotonicMs,
+      utcMs,
+      createPort: plainPort,
+      changed,
+      wire: this.wire,
+      config: () => this.config.tnc,
+      onFrame: (frame) => options.onPacket?.(frame),
+    })
     this.climb = new LinkClimb({
       ...{ monotonicMs, listPorts, changed },
       createPort: (port, serialBaud) => createPort(port, serialBaud, this.restsHigh()),
@@ -552,6 +562,10 @@ export class LinkHub implements Hub {
   }
 
   // The ladder
+
+  sendPacket(frame: Uint8Array): Promise<Done> {
+    return Promise.resolve(this.tnc.send(frame))
+  }
 
   /** Starts, answers and stops a climb. */
   diagnose(request: DiagnoseRequest): Promise<Done> {

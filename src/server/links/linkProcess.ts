@@ -23,6 +23,7 @@ export interface LinkProcessOptions {
 export interface ServerCalls extends PortCalls {
   loginFor(host: string, port: number): Promise<Login | undefined>
   verdict(link: TriedLink, verdict: Verdict): void
+  packet(frame: Uint8Array): void
   problem(words: string): void
   /** Of the wire, what is new since it was told last. */
   state(state: LinkState): void
@@ -68,6 +69,7 @@ const own = {
         loginFor: (host, port) => server.call('loginFor', host, port),
         lentPort: (by, serialBaud) => ports.create(by, serialBaud),
         onVerdict: (link, verdict) => void server.call('verdict', link, verdict).catch(() => undefined),
+        onPacket: (frame) => void server.call('packet', frame).catch(() => undefined),
       },
       keyMark,
     )
@@ -80,6 +82,7 @@ const own = {
   reopenControl: () => using((hub) => hub.reopenControl()),
   key: (request: KeyRequest) => using((hub) => hub.key(request)),
   ask: (request: CatRequest) => using((hub) => hub.ask(request)),
+  sendPacket: (frame: Uint8Array) => using((hub) => hub.sendPacket(frame)),
   diagnose: (request: DiagnoseRequest) => using((hub) => hub.diagnose(request)),
   portAppeared: () => using((hub) => hub.portAppeared()),
   portBytes: (n: number, bytes: Uint8Array) => ports.portBytes(n, bytes),

@@ -57,7 +57,12 @@ async function radio(): Promise<{ port: number; events: { what: string; utcMs: n
 
 async function open(relay = new PortRelay()): Promise<void> {
   hub = await RemoteHub.open(
-    { loginFor: async () => undefined, lentPort: (by, baud) => relay.createPort(by, baud), onVerdict: () => undefined },
+    {
+      loginFor: async () => undefined,
+      lentPort: (by, baud) => relay.createPort(by, baud),
+      onVerdict: () => undefined,
+      onPacket: () => undefined,
+    },
     {
       program: bundled.programs.links,
       watchScript: join(root, 'scripts', 'key-watch.mjs'),

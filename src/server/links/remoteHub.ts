@@ -75,6 +75,10 @@ export class RemoteHub implements Hub {
     return this.done((calls) => calls.call('ask', request))
   }
 
+  sendPacket(frame: Uint8Array): Promise<Done> {
+    return this.done((calls) => calls.call('sendPacket', frame))
+  }
+
   diagnose(request: DiagnoseRequest): Promise<Done> {
     return this.done((calls) => calls.call('diagnose', request))
   }
@@ -130,6 +134,7 @@ export class RemoteHub implements Hub {
       loginFor: (host, port) => this.host.loginFor(host, port),
       verdict: (link, verdict) => this.host.onVerdict(link, verdict),
       problem: (words) => onProblem(words),
+      packet: (frame) => this.host.onPacket(frame),
       state: (state) => this.told(state),
     }
     const calls = new Calls<LinkProcess>(

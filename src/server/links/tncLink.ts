@@ -8,7 +8,8 @@ import {
   type LinkState,
   type PortChoice,
 } from '@/core/links'
-import { frameLine, KissDecoder, parameterFrames, parseAx25, textOf } from '@/core/packet'
+import { encodeKiss, frameLine, KISS_COMMANDS, KissDecoder, parameterFrames, parseAx25, textOf } from '@/core/packet'
+import type { Done } from '../done'
 import { lineState, sleep } from './lineState'
 import type { WireLog } from './wireLog'
 
@@ -22,6 +23,8 @@ export interface TncLinkHost {
   config: () => LinkConfig['tnc']
   wire: WireLog
   changed: () => void
+  /** A whole frame was heard. */
+  onFrame: (frame: Uint8Array) => void
 }
 
 /** What was heard this long ago says that the link works now. */
@@ -106,6 +109,14 @@ export class TncLink {
     }
   }
 
+  /** Hands over a frame to be sent. */
+  send(frame: Uint8Array): Done {
+    if (!this.port || !['open', 'talking', 'silent'].includes(this.state().state))
+      return { ok: false, error: `No TNC is there: ${this.detail}` }
+    this.write(encodeKiss({ port: 0, command: KISS_COMMANDS.data, data: frame }))
+    return { ok: true }
+  }
+
   private sendParameters(): void {
     for (const frame of parameterFrames(this.host.config().parameters)) this.write(frame)
   }
@@ -151,6 +162,7 @@ export class TncLink {
         text: textOf(info).slice(0, LONGEST_TEXT),
       }
       this.hears = true
+      this.host.onFrame(event.frame.data)
       this.frames = [...this.frames, entry].slice(-KEPT_FRAMES)
     }
     this.host.changed()

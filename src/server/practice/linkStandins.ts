@@ -14,6 +14,7 @@ import { runDevice } from '@/standins/node/deviceRunner'
 import type { RunningStandin } from '@/standins/node/gpsRunner'
 import type { Done } from '../done'
 import { createInOrder } from '../inOrder'
+import { PracticeAir } from './practiceAir'
 
 const SERIAL_BAUD = 9600
 const ANYWHERE = { kind: 'tcp', host: '127.0.0.1', port: 0 } as const
@@ -21,7 +22,7 @@ const ANYWHERE = { kind: 'tcp', host: '127.0.0.1', port: 0 } as const
 /** The stand-in radio and TNC that the practice screen starts; they answer on TCP ports of this computer. */
 export class LinkStandins {
   private radio: { standin: RunningStandin; voice: RadioVoice; faults: Set<RadioFault> } | undefined
-  private tnc: { standin: RunningStandin; faults: Set<TncFault> } | undefined
+  private tnc: { standin: RunningStandin; faults: Set<TncFault>; air: PracticeAir } | undefined
   /** Two at once would each start one, and only the last could be stopped again. */
   private readonly inOrder = createInOrder()
 
@@ -42,6 +43,7 @@ export class LinkStandins {
   stop(): void {
     this.radio?.standin.stop()
     this.tnc?.standin.stop()
+    this.tnc?.air.stop()
     this.radio = undefined
     this.tnc = undefined
   }
@@ -74,14 +76,17 @@ export class LinkStandins {
       return { ok: true }
     }
     this.tnc?.standin.stop()
+    this.tnc?.air.stop()
     this.tnc = undefined
     if (!wanted) return { ok: true }
-    const started = await runDevice(
-      new TncStandin({ seed: 1, serialBaud: SERIAL_BAUD, startsIn: 'kiss' }, () => this.tnc?.faults ?? faults),
-      ANYWHERE,
-    )
-    if (!started.ok) return started
-    this.tnc = { standin: started.standin, faults }
+    const air = new PracticeAir()
+    const device = new TncStandin({ seed: 1, serialBaud: SERIAL_BAUD, startsIn: 'kiss', air }, () => this.tnc?.faults ?? faults)
+    const started = await runDevice(device, ANYWHERE)
+    if (!started.ok) {
+      air.stop()
+      return started
+    }
+    this.tnc = { standin: started.standin, faults, air }
     return { ok: true }
   }
 

@@ -10,6 +10,8 @@ export interface AnsweringDevice {
   receive(bytes: Uint8Array, serialBaud?: number): Said[]
   /** Called now and then: what it says unasked. */
   hear?(serialBaud?: number): Said[]
+  /** Tells what it says unasked as it comes. @returns a function that ends it */
+  follow?(say: (said: Said[]) => void): () => void
   /** Where calls are taken: whether this one is broken off at once. */
   hangsUp?(): boolean
 }
@@ -60,6 +62,7 @@ function runOnTcp(device: AnsweringDevice, { host, port }: { host: string; port:
         clients.delete(socket)
       })
     })
+    const unfollow = device.follow?.((said) => clients.forEach((speak) => speak.later(said)))
     const timer = setInterval(() => {
       const said = clients.size > 0 ? (device.hear?.() ?? []) : []
       clients.forEach((speak) => speak.later(said))
@@ -77,6 +80,7 @@ function runOnTcp(device: AnsweringDevice, { host, port }: { host: string; port:
           port: bound,
           stop() {
             clearInterval(timer)
+            unfollow?.()
             clients.forEach((speak, socket) => {
               speak.stop()
               socket.destroy()

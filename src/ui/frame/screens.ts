@@ -99,6 +99,11 @@ const SCREENS = {
     purpose: 'Every PSK31 conversation heard, each as a running line of text at its place.',
     todo: 'Bring one into focus, read it, and answer with a phrase or by typing.',
   },
+  '/sessions': {
+    title: 'Sessions',
+    purpose: 'Packet: who is heard, and connected sessions with nodes, mailboxes and stations.',
+    todo: 'Tap a station to call it, or enter a call and its path; then type, line by line.',
+  },
   '/reach': {
     title: 'Reach',
     purpose: 'Where the stations are that you heard and worked, and how the session went.',

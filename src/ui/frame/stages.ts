@@ -40,7 +40,10 @@ export function stagesFor(modesInUse: readonly ModeId[]): StageGroup[] {
     {
       id: 'operate',
       label: 'Operate',
-      stages: modes.map((mode) => ({ path: MODE_SCREENS[mode].path, label: MODE_SCREENS[mode].label, items: ['dial'], mode })),
+      stages: [
+        ...modes.map((mode): Stage => ({ path: MODE_SCREENS[mode].path, label: MODE_SCREENS[mode].label, items: ['dial'], mode })),
+        ...(modesInUse.includes('packet') ? [stage('/sessions', 'Sessions', 'tnc')] : []),
+      ],
     },
     { id: 'keep', label: 'Keep', stages: [stage('/reach', 'Reach'), stage('/log', 'Log')] },
     { id: 'practise', label: 'Practise', stages: [stage('/practise', 'Practise')] },

@@ -3,7 +3,7 @@ import { createContext, useContext, useEffect, useRef, useState, type ReactNode 
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useStore } from 'zustand'
 import { defaultSettings, emptyStation, profileSchema, type Profile, type Settings, type Station } from '@/core/station'
-import { ask, json } from '@/engine/browser/http'
+import { ask, json, post } from '@/engine/browser/http'
 import type { ServerLease } from '@/engine/browser/serverLease'
 import { initialSlices, type SliceName, type Slices, type StationPort } from '@/engine/port/stationPort'
 
@@ -131,6 +131,8 @@ export function StationProvider({ children }: { children: ReactNode }) {
     profileState: query.data ? 'ready' : query.isError ? 'problem' : 'loading',
     takeOver: () => lock.current?.takeOver(),
     silence: () => {
+      // Packet lives on the server: what it would still send ends there.
+      void post('/api/packet/act', { act: 'silence' })
       if (station) {
         void station.do({ type: 'silence' })
         return

@@ -13,11 +13,14 @@ import { Caution, panelStyles } from './Panel'
 export function FirstCheck({
   what,
   practice,
+  packet = false,
   onChecked,
   onNotNow,
 }: {
   what: string
   practice: boolean
+  /** By a TNC: nothing is known of its band. */
+  packet?: boolean
   onChecked: () => void
   onNotNow: () => void
 }) {
@@ -27,9 +30,11 @@ export function FirstCheck({
   const [antenna, setAntenna] = useState(false)
   const [clear, setClear] = useState(false)
   const [swr, setSwr] = useState(false)
-  const band = useBandWithoutMeter()
+  const bandOfDial = useBandWithoutMeter()
+  const band = packet ? undefined : bandOfDial
   const { profile } = useLive()
-  const mode = useStation((s) => s.mode)
+  const inFront = useStation((s) => s.mode)
+  const mode = packet ? 'packet' : inFront
   const warning = practice ? undefined : dutyWarning({ powerW: profile.station.powerW ?? 0, duty: MODES[mode].duty.keyedShare })
   return (
     <div className={panelStyles.check} role="group" aria-label="Check before the first transmission">

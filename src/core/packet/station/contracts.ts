@@ -1,0 +1,98 @@
+import { z } from 'zod'
+
+const callSchema = z
+  .string()
+  .trim()
+  .toUpperCase()
+  .regex(/^[A-Z0-9]{1,6}(-([0-9]|1[0-5]))?$/, 'A call has one to six letters and digits, and an SSID up to 15 behind a hyphen')
+const pathSchema = z.array(callSchema).max(8, 'A path has at most 8 digipeaters')
+const sessionIdSchema = z.number().int().min(1)
+
+export const MOST_TYPED = 4000
+
+/** What a person does with packet. `by` is the screen: while one holds the station, no other may send. */
+export const packetActSchema = z.discriminatedUnion('act', [
+  z.object({ act: z.literal('connect'), by: z.string().max(60).optional(), peer: callSchema, via: pathSchema }),
+  z.object({ act: z.literal('type'), by: z.string().max(60).optional(), id: sessionIdSchema, text: z.string().max(MOST_TYPED) }),
+  z.object({
+    act: z.literal('unproto'),
+    by: z.string().max(60).optional(),
+    to: callSchema,
+    via: pathSchema,
+    text: z.string().min(1).max(256),
+  }),
+  z.object({ act: z.literal('disconnect'), by: z.string().max(60).optional(), id: sessionIdSchema }),
+  z.object({ act: z.literal('cut'), id: sessionIdSchema }),
+  z.object({ act: z.literal('dismiss'), id: sessionIdSchema }),
+  /** The first-transmission check was made. */
+  z.object({ act: z.literal('checked'), by: z.string().max(60).optional() }),
+  z.object({ act: z.literal('silence') }),
+])
+export type PacketAct = z.infer<typeof packetActSchema>
+
+const lineSchema = z.object({
+  sequence: z.number(),
+  utcMs: z.number(),
+  /** From them, from us, or something that happened. */
+  way: z.enum(['in', 'out', 'note']),
+  text: z.string(),
+})
+export type SessionLine = z.infer<typeof lineSchema>
+
+const rungSchema = z.object({
+  sequence: z.number(),
+  utcMs: z.number(),
+  way: z.enum(['in', 'out']),
+  /** Such as "I P S3 R0". */
+  what: z.string(),
+  bytes: z.number(),
+  state: z.enum(['heard', 'sent', 'waits', 'again', 'acknowledged']),
+})
+export type LadderFrame = z.infer<typeof rungSchema>
+
+const sessionSchema = z.object({
+  id: z.number(),
+  own: z.string(),
+  peer: z.string(),
+  via: z.array(z.string()),
+  by: z.enum(['us', 'them']),
+  phase: z.enum(['closed', 'calling', 'open', 'closing']),
+  beganUtcMs: z.number(),
+  /** What it is doing, and why it waits. */
+  words: z.string(),
+  lines: z.array(lineSchema),
+  ladder: z.array(rungSchema),
+  pendingBytes: z.number(),
+  sentBytes: z.number(),
+  acknowledgedBytes: z.number(),
+  receivedBytes: z.number(),
+  sentFrames: z.number(),
+  sentAgain: z.number(),
+  window: z.number(),
+  length: z.number(),
+  modulo: z.number(),
+  roundTripMs: z.number().nullable(),
+})
+export type SessionView = z.infer<typeof sessionSchema>
+
+const heardSchema = z.object({
+  call: z.string(),
+  lastUtcMs: z.number(),
+  /** The last digipeater that it came by; null when it was heard itself. */
+  by: z.string().nullable(),
+  frames: z.number(),
+  /** What it said last to everybody. */
+  text: z.string().nullable(),
+})
+export type HeardStation = z.infer<typeof heardSchema>
+
+/** What the server knows of packet. */
+export const packetStateSchema = z.object({
+  sessions: z.array(sessionSchema),
+  heard: z.array(heardSchema),
+  /** Why nothing could be sent now, and what a person can do about it. */
+  refusal: z.object({ why: z.string(), need: z.string() }).nullable(),
+  /** Share of the last minutes in which frames were heard or sent. */
+  busyShare: z.number(),
+})
+export type PacketState = z.infer<typeof packetStateSchema>

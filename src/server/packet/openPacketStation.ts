@@ -1,0 +1,32 @@
+import { performance } from 'node:perf_hooks'
+import type { Database } from '../db/database'
+import type { LinkServices } from '../linkServices'
+import { readProfile } from '../stationRepository'
+import { PacketStation } from './packetStation'
+
+/** A call as packet can bear it: without what stands before or behind a stroke. */
+function packetCallOf(call: string): string {
+  const parts = call.split('/').filter((part) => /^(?=.*\d)[A-Z0-9]{3,6}$/.test(part))
+  return parts.sort((a, b) => b.length - a.length)[0] ?? ''
+}
+
+/** The packet station over the TNC that the links have. */
+export function openPacketStation({ database, links }: { database: Database; links: LinkServices }): PacketStation {
+  const station = new PacketStation({
+    monotonicMs: () => performance.now(),
+    utcMs: () => Date.now(),
+    station: async () => {
+      const { call, licenceConfirmedUtcMs } = (await readProfile(database, false)).station
+      return { call: packetCallOf(call), licenceConfirmed: licenceConfirmedUtcMs !== null }
+    },
+    airBaud: () => links.config.tnc.airBaud,
+    txDelayMs: () => links.config.tnc.parameters.txDelayMs,
+    problem() {
+      const { state, detail } = links.hub.state(Infinity).tnc
+      return state === 'off' || state === 'opening' || state === 'problem' ? `No TNC is there: ${detail}` : undefined
+    },
+    send: (frame) => void links.hub.sendPacket(frame),
+  })
+  links.onPacket = (frame) => station.heard(frame)
+  return station
+}

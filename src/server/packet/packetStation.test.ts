@@ -1,0 +1,227 @@
+import { uiFrame } from '@/core/packet'
+import { createRandom } from '@/core/dsp'
+import type { PacketAct } from '@/core/packet/station/contracts'
+import { PacketWorld } from '@/standins/packet/packetWorld'
+import type { ChannelFault } from '@/standins/packet/packetChannel'
+import { PacketStation } from './packetStation'
+
+/** A station whose clock goes as the test says, over a channel with a node and a digipeater. */
+class Bench {
+  nowMs = 0
+  problem: string | undefined
+  who = { call: 'Q5RVR', licenceConfirmed: true }
+  readonly given: Uint8Array[] = []
+  readonly faults = new Set<ChannelFault>()
+  readonly world = new PacketWorld(
+    { airBaud: 1200, loss: 0, seed: 2, ports: 1, nodes: ['Q5CTL-7', 'Q6NOD'], digipeaters: ['Q8TOP'] },
+    () => this.faults,
+  )
+  readonly station = new PacketStation({
+    monotonicMs: () => this.nowMs,
+    utcMs: () => 1_780_000_000_000 + this.nowMs,
+    station: () => Promise.resolve(this.who),
+    airBaud: () => 1200,
+    txDelayMs: () => 300,
+    problem: () => this.problem,
+    send: (frame) => {
+      this.given.push(frame)
+      this.world.take(0, { port: 0, command: 0, data: frame })
+    },
+  })
+
+  /** The first check made, as it is at the begin of a session. */
+  static async checked(): Promise<Bench> {
+    const bench = new Bench()
+    open.push(bench)
+    await bench.act({ act: 'checked' })
+    return bench
+  }
+  async act(act: PacketAct): Promise<string | undefined> {
+    const done = await this.station.act(act)
+    return done.ok ? undefined : done.error
+  }
+  /** Time goes on in steps, as its own timer would have it. */
+  async run(forMs: number): Promise<void> {
+    const end = this.nowMs + forMs
+    while (this.nowMs < end) {
+      this.nowMs += 50
+      for (const { frame } of this.world.advance(this.nowMs)) this.station.heard(frame)
+      this.station.tick()
+    }
+    // What marks frames as acknowledged comes a moment later.
+    await new Promise((done) => setTimeout(done, 0))
+  }
+  get session() {
+    return this.station.state().sessions.at(-1)!
+  }
+  get text(): string {
+    return this.session.lines.map(({ way, text }) => `${way} ${text}`).join('\n')
+  }
+}
+const open: Bench[] = []
+afterEach(() => open.splice(0).forEach((bench) => bench.station.close()))
+
+describe('a session of the packet station', () => {
+  it('is called, typed in, and ended in order', async () => {
+    const bench = await Bench.checked()
+    expect(await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })).toBeUndefined()
+    expect(bench.session).toMatchObject({
+      phase: 'calling',
+      words: expect.stringMatching(/^Calling, first try of 10\. The next in \d s\.$/),
+    })
+    await bench.run(30_000)
+    expect(bench.session).toMatchObject({ phase: 'open', words: 'Connected; nothing waits to be sent.' })
+    expect(await bench.act({ act: 'type', id: bench.session.id, text: 'i' })).toBeUndefined()
+    expect(bench.session.words).toMatch(/^2 bytes without an acknowledgement, 1 frame on the way/)
+    await bench.run(30_000)
+    expect(bench.text).toMatch(/in Q5CTL-7>\nout i\nin Q5CTL-7 is a made-up node for practice\.\nin Q5CTL-7>$/)
+    expect(bench.session).toMatchObject({ acknowledgedBytes: 2, pendingBytes: 0, roundTripMs: expect.any(Number) })
+    expect(bench.session.ladder.filter(({ way, what }) => way === 'out' && what.startsWith('I')).map(({ state }) => state)).toEqual([
+      'acknowledged',
+    ])
+    expect(bench.session.ladder.filter(({ way }) => way === 'in').every(({ state }) => state === 'heard')).toBe(true)
+    expect(await bench.act({ act: 'disconnect', id: bench.session.id })).toBeUndefined()
+    await bench.run(20_000)
+    expect(bench.session).toMatchObject({ phase: 'closed', words: 'Disconnected.' })
+    expect(await bench.act({ act: 'type', id: bench.session.id, text: 'x' })).toMatch(/has ended/)
+    expect(await bench.act({ act: 'dismiss', id: bench.session.id })).toBeUndefined()
+    expect(bench.station.state().sessions).toEqual([])
+  })
+
+  it('goes by a digipeater, and two at once do not mix', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: ['Q8TOP'] })
+    await bench.act({ act: 'connect', peer: 'Q6NOD', via: [] })
+    expect(await bench.act({ act: 'connect', peer: 'Q6NOD', via: [] })).toMatch(/already/)
+    await bench.run(60_000)
+    const [far, near] = bench.station.state().sessions
+    expect([far!.phase, near!.phase]).toEqual(['open', 'open'])
+    expect(far!.lines.some(({ text }) => text.startsWith('Q5CTL-7 node'))).toBe(true)
+    expect(near!.lines.some(({ text }) => text.startsWith('Q6NOD node'))).toBe(true)
+    expect(bench.station.state().heard.find(({ call }) => call === 'Q5CTL-7')).toMatchObject({ by: 'Q8TOP' })
+  })
+
+  it('says why it waits when nobody answers, and gives up', async () => {
+    const bench = await Bench.checked()
+    bench.faults.add('nobody')
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+    await bench.run(15_000)
+    expect(bench.session.words).toMatch(/^Calling, (third|fourth) try of 10\. The next in \d+ s\.$/)
+    await bench.run(400_000)
+    expect(bench.session).toMatchObject({ phase: 'closed', words: 'No answer to 10 calls.' })
+  })
+
+  it('puts lines together that come in pieces', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+    await bench.run(30_000)
+    const before = bench.session.lines.length
+    // More than a frame holds: the list of orders comes in one line all the same.
+    for (let k = 0; k < 3; k++) await bench.act({ act: 'type', id: bench.session.id, text: `what is ${'x'.repeat(60)}` })
+    await bench.run(120_000)
+    const said = bench.session.lines.slice(before).filter(({ way }) => way === 'in')
+    expect(said.filter(({ text }) => text === 'Q5CTL-7>')).toHaveLength(3)
+    expect(said.filter(({ text }) => /^"what is x+" is no order here\..*B\(ye\)$/.test(text))).toHaveLength(3)
+    expect(said).toHaveLength(6)
+  })
+})
+
+describe('the gate of the packet station', () => {
+  const connect: PacketAct = { act: 'connect', peer: 'Q5CTL-7', via: [] }
+
+  it('lets nothing through before the first check, without a call or a licence', async () => {
+    const bench = new Bench()
+    open.push(bench)
+    expect(await bench.act(connect)).toMatch(/short check/)
+    expect(bench.station.state().refusal).toMatchObject({ need: 'firstCheck' })
+    await bench.act({ act: 'checked' })
+    bench.who = { call: 'Q5RVR', licenceConfirmed: false }
+    expect(await bench.act(connect)).toMatch(/licence is not confirmed/)
+    bench.who = { call: '', licenceConfirmed: true }
+    expect(await bench.act(connect)).toMatch(/No own call/)
+    expect(bench.given).toEqual([])
+  })
+
+  it('says that there is no TNC', async () => {
+    const bench = await Bench.checked()
+    bench.problem = 'No TNC is there: Off.'
+    expect(await bench.act(connect)).toBe('No TNC is there: Off.')
+    expect(bench.station.state().refusal).toEqual({ why: 'No TNC is there: Off.', need: 'tnc' })
+  })
+
+  it('is shut by Silence at once: sessions end, nothing more goes out until a person begins anew', async () => {
+    const bench = await Bench.checked()
+    await bench.act(connect)
+    await bench.run(30_000)
+    await bench.act({ act: 'type', id: bench.session.id, text: 'x'.repeat(600) })
+    const given = bench.given.length
+    expect(await bench.act({ act: 'silence' })).toBeUndefined()
+    expect(bench.session).toMatchObject({ phase: 'closed', words: 'Silenced. What the TNC was given before cannot be called back.' })
+    expect(bench.session.lines.at(-1)!.text).toMatch(/601 bytes have no acknowledgement/)
+    await bench.run(120_000)
+    expect(bench.given).toHaveLength(given)
+    expect(await bench.act(connect)).toBeUndefined()
+    expect(bench.given).toHaveLength(given + 1)
+  })
+
+  it('is shut when nobody has touched the station for ten minutes, though a session would go on', async () => {
+    const bench = await Bench.checked()
+    await bench.act(connect)
+    await bench.run(10 * 60_000 + 1000)
+    const given = bench.given.length
+    bench.station.heard(bench.given[0]!)
+    await bench.run(10 * 60_000)
+    expect(bench.given).toHaveLength(given)
+    expect(bench.text).toMatch(/Nobody has touched the station for 10 minutes/)
+  })
+
+  it('gives the radio its rest: no more than three fifths of five minutes', async () => {
+    const bench = await Bench.checked()
+    for (let k = 0; k < 400; k++) await bench.act({ act: 'unproto', to: 'CQ', via: [], text: 'x'.repeat(250) })
+    // Each takes 0.3 s of key-up and some 1.85 s.
+    expect(bench.given.length).toBeGreaterThan(70)
+    expect(bench.given.length).toBeLessThan(90)
+    expect(bench.station.state().refusal).toMatchObject({ why: expect.stringMatching(/needs a rest/) })
+  })
+
+  it('lets everything be cut off, also without the right to send', async () => {
+    const bench = await Bench.checked()
+    await bench.act(connect)
+    bench.who = { call: 'Q5RVR', licenceConfirmed: false }
+    expect(await bench.act({ act: 'cut', id: bench.session.id })).toBeUndefined()
+    expect(bench.session).toMatchObject({ phase: 'closed', words: 'Cut off.' })
+    expect(await bench.act({ act: 'cut', id: 99 })).toMatch(/not known any more/)
+  })
+})
+
+describe('what is heard', () => {
+  it('stands in a list, the last first, with how it came and what it said', async () => {
+    const bench = await Bench.checked()
+    bench.station.heard(uiFrame('Q4HUT', 'BEACON', [], 'hut at the lake'))
+    const repeated = uiFrame('Q7FEN-9', 'CQ', ['Q8TOP'], 'anybody?')
+    repeated[20]! |= 0x80
+    bench.station.heard(repeated)
+    bench.station.heard(uiFrame('Q4HUT', 'BEACON', [], 'still here'))
+    expect(bench.station.state().heard).toEqual([
+      expect.objectContaining({ call: 'Q4HUT', by: null, frames: 2, text: 'still here' }),
+      expect.objectContaining({ call: 'Q7FEN-9', by: 'Q8TOP', frames: 1, text: 'anybody?' }),
+    ])
+    expect(bench.station.state().busyShare).toBeGreaterThan(0)
+  })
+
+  it('takes any bytes without harm, and keeps no more than it should', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+    const random = createRandom(4)
+    for (let k = 0; k < 5000; k++) {
+      const bytes = Uint8Array.from({ length: Math.floor(60 * random()) }, () => Math.floor(256 * random()))
+      bench.station.heard(bytes)
+      const call = `Q${k % 10}${String.fromCharCode(65 + (k % 26))}${String.fromCharCode(65 + ((k >> 5) % 26))}`
+      bench.station.heard(uiFrame(call, 'CQ', [], 'x'.repeat(200)))
+    }
+    const { heard, sessions } = bench.station.state()
+    expect(heard.length).toBeLessThanOrEqual(200)
+    expect(heard.every(({ text }) => (text ?? '').length <= 120)).toBe(true)
+    expect(sessions[0]!.ladder.length).toBeLessThanOrEqual(60)
+  })
+})
