@@ -9,7 +9,7 @@ export {
   type KissParameters,
   type ParameterCost,
 } from './kissParameters'
-export { contentOf, frameOfLine, isPollFinal, monitorLine } from './monitorLine'
+export { frameOfLine, monitorLine } from './monitorLine'
 export { CHECK_BYTES, type CheckBytes } from './modem/correction'
 export type { FrameReceiver, HeardFrame } from './modem/heardFrame'
 export { burstSeconds, PACKET_MODEM_IDS, PACKET_MODEMS, type BurstOptions, type PacketModem, type PacketModemId } from './modem/packetModem'

@@ -3,14 +3,14 @@ import { frameLine, textOf, uiFrame, type Ax25Frame } from './ax25Frame'
 const POLL_FINAL = 0x10
 
 /** Whether the poll or final bit of a frame counted modulo 8 is set. */
-export const isPollFinal = ({ control }: Pick<Ax25Frame, 'control'>): boolean => (control & POLL_FINAL) !== 0
+const isPollFinal = ({ control }: Pick<Ax25Frame, 'control'>): boolean => (control & POLL_FINAL) !== 0
 
 /** N(S), which only I frames have, and N(R) of a frame counted modulo 8. */
-export const sentCount = (control: number): number => (control >> 1) & 7
-export const receivedCount = (control: number): number => control >> 5
+const sentCount = (control: number): number => (control >> 1) & 7
+const receivedCount = (control: number): number => control >> 5
 
 /** What a frame is, beside who sent it: text of UI frames, and in angle brackets what others are. */
-export function contentOf(frame: Ax25Frame): string {
+function contentOf(frame: Ax25Frame): string {
   const { kind, control, info } = frame
   if (kind === 'UI') return textOf(info)
   const words = [kind as string]

@@ -14,7 +14,7 @@ describe('the stages', () => {
   it('stand in groups in the order of the work, with the modes in use alone', () => {
     const groups = stagesFor(['psk31', 'packet'])
     expect(groups.map((group) => group.label)).toEqual(['Get ready', 'Operate', 'Keep', 'Practise', 'Settings'])
-    expect(groups[1]!.stages.map((stage) => stage.label)).toEqual(['Ribbons'])
+    expect(groups[1]!.stages.map((stage) => stage.label)).toEqual(['Ribbons', 'Sessions'])
     expect(stagesFor(['ft8', 'psk31'])[1]!.stages.map((stage) => stage.path)).toEqual(['/slots', '/ribbons'])
   })
 

@@ -3,7 +3,7 @@ import { isGood } from '../fcs'
 /** Two addresses, a control byte and the check sequence. */
 const SHORTEST_BYTES = 17
 /** Ten addresses, two bytes of control, PID, an information field of version 2.2 that was negotiated, and the check sequence. */
-export const LONGEST_BYTES = 70 + 3 + 2048 + 2
+const LONGEST_BYTES = 70 + 3 + 2048 + 2
 const MOST_BITS = Math.ceil((LONGEST_BYTES * 8 * 6) / 5)
 /** Bits that are tried to be wrong, the least sure ones. */
 const DOUBTED = 12

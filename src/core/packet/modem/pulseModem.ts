@@ -19,7 +19,7 @@ const CARRIER_SURE = 6
 const MOST_STRETCHES = 120
 
 /** A root raised cosine at a place in bits. @returns 1 + roll-off (4 / pi - 1) at its middle */
-export function rootRaisedCosine(t: number): number {
+function rootRaisedCosine(t: number): number {
   const b = ROLL_OFF
   if (Math.abs(t) < 1e-9) return 1 + b * (4 / Math.PI - 1)
   if (Math.abs(Math.abs(4 * b * t) - 1) < 1e-9)
