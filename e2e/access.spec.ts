@@ -25,6 +25,7 @@ const SCREENS: readonly (readonly [path: string, action?: RegExp])[] = [
   ['/radio'],
   ['/slots', /^Call CQ/],
   ['/ribbons', /^Bring PSK31 to the front$/],
+  ['/sessions'],
   ['/reach'],
   ['/log', /^Export/],
   ['/practise', /^Restart$/],

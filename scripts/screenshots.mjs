@@ -86,7 +86,6 @@ try {
   await page.getByText('TRANSMITTING').waitFor({ state: 'hidden', timeout: 30_000 })
   await page.getByText('TRANSMITTING').waitFor({ timeout: 60_000 })
   await page.waitForTimeout(500)
-  await shoot('slots-transmitting')
   await page.getByText(/is complete and in the log|did not answer|working another/).waitFor({ timeout: 120_000 })
   await page.waitForTimeout(2500)
   await shoot('slots')
@@ -180,6 +179,38 @@ try {
   await page.getByRole('button', { name: 'Report', exact: true }).click()
   await page.waitForTimeout(500)
   await shoot('ribbons')
+
+  // Packet over the practice TNC.
+  const call = (path, method, body) =>
+    page.evaluate(
+      async ([path, method, body]) => {
+        const answer = await fetch(path, {
+          method,
+          headers: { 'content-type': 'application/json' },
+          ...(body && { body: JSON.stringify(body) }),
+        })
+        return answer.json()
+      },
+      [path, method, body],
+    )
+  const { tnc } = await call('/api/links/standins', 'PUT', { tnc: { faults: [] } })
+  const config = await call('/api/links/config', 'GET')
+  await call('/api/links/config', 'PUT', {
+    ...config,
+    tnc: { ...config.tnc, enabled: true, port: { kind: 'tcp', host: '127.0.0.1', port: tnc.port } },
+  })
+  await page.goto(`${base}/sessions`)
+  await page.getByText(/Channel in use/).waitFor()
+  await page.getByLabel('Station to call').fill('Q5CTL-7')
+  await page.getByRole('button', { name: 'Call', exact: true }).click()
+  await page.getByLabel(/An antenna or dummy load/).check()
+  await page.getByLabel(/Hands and people are clear/).check()
+  await page.getByRole('button', { name: /^Checked/ }).click()
+  await page.getByText('Q5CTL-7>').first().waitFor({ timeout: 60_000 })
+  await page.waitForTimeout(20_000)
+  for (const order of ['Nodes', 'Heard']) await page.getByRole('button', { name: order, exact: true }).click()
+  await page.waitForTimeout(6000)
+  await shoot('sessions')
   await setTheme('day')
 } finally {
   await browser.close()
