@@ -16,7 +16,7 @@ const NEIGHBOURS = {
 
 /** The channel of the practice TNC, in real time. */
 export class PracticeAir implements TncAir {
-  private readonly world = new PacketWorld({ airBaud: 1200, loss: 0.03, seed: 5, ports: 1, ...NEIGHBOURS })
+  private readonly world = new PacketWorld({ airBaud: 1200, loss: 0.03, seed: 8, ports: 1, ...NEIGHBOURS })
   private readonly beganMs = performance.now()
   private readonly listeners = new Set<(frame: Uint8Array) => void>()
   private readonly timer = setInterval(() => this.goOn(), TICK_MS)
