@@ -55,7 +55,8 @@ const measure = () => {
 
 for (const theme of ['day', 'night'] as const) {
   test(`every screen can be used in four sizes and without eyes, ${theme} theme`, async ({ page, demo }) => {
-    const settings = { theme, distanceUnit: 'km' }
+    // With packet in use, its screen stands among the stages too.
+    const settings = { theme, distanceUnit: 'km', modes: ['ft8', 'psk31', 'packet'] }
     await fetch(`${demo.url}/api/profile`, {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
@@ -104,7 +105,7 @@ for (const theme of ['day', 'night'] as const) {
     await fetch(`${demo.url}/api/profile`, {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ settings: { ...settings, theme: 'day' } }),
+      body: JSON.stringify({ settings: { ...settings, theme: 'day', modes: ['ft8', 'psk31'] } }),
     })
   })
 }
