@@ -69,7 +69,7 @@ test('the practice TNC is linked to and shows the frames it hears', async ({ pag
   await page.getByRole('link', { name: /^Connect/ }).click()
   await page.getByRole('link', { name: 'TNC', exact: true }).click()
   const tnc = page.getByRole('region', { name: 'A TNC, in KISS' })
-  await expect(tnc.getByRole('table', { name: 'Frames heard' })).toContainText(/Q\d\w+(-\d+)?Q1POS/, { timeout: 20_000 })
+  await expect(tnc.getByRole('table', { name: 'Frames heard' })).toContainText(/Q\d\w+(-\d+)?BEACON/, { timeout: 60_000 })
   await tnc.getByText('Timing on the air, and power-up: most never touch it').click()
   await tnc.getByLabel('Key-up, ms').fill('40')
   await expect(tnc).toContainText('shorter than most radios need')

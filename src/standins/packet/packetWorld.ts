@@ -17,6 +17,8 @@ export interface PacketWorldOptions {
 }
 
 const BEACON_EVERY_MS = 60_000
+/** Who begins to listen need not wait for long. */
+const FIRST_BEACON_MS = 3000
 /** Digipeaters send at once. */
 const DIGIPEATER: ChannelSender = { ...usualSender, persistence: 1, slotTimeMs: 20 }
 
@@ -45,7 +47,7 @@ export class PacketWorld {
     }
     beacons.forEach(({ call, words }, k) => {
       this.channel.join(call)
-      this.actors.push(new Beacon(call, sends(call), words, BEACON_EVERY_MS, ((k + 1) * BEACON_EVERY_MS) / (beacons.length + 1)))
+      this.actors.push(new Beacon(call, sends(call), words, BEACON_EVERY_MS, FIRST_BEACON_MS * (2 * k + 1)))
     })
   }
 
