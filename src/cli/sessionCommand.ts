@@ -1,7 +1,7 @@
 import { createConnection, type Socket } from 'node:net'
 import { createInterface } from 'node:readline'
 import { parseArgs } from 'node:util'
-import { encodeKiss, KissDecoder, textOf } from '@/core/packet'
+import { encodeKiss, KissDecoder, TextStream } from '@/core/packet'
 import { LinkSessions, type LinkSession } from '@/core/packet/link/linkSessions'
 import { nextTickMs, pendingBytes, usualLinkSettings, type LinkAction } from '@/core/packet/link/linkState'
 import { CommandError, numberOption, UsageError } from './errors'
@@ -91,6 +91,7 @@ class Session {
   private session: LinkSession | undefined
   private readonly began = performance.now()
   private readonly decoder = new KissDecoder()
+  private readonly text = new TextStream()
   private isOpen = false
   private inputEnded = false
   private quietSinceMs = 0
@@ -169,7 +170,7 @@ class Session {
       this.tell({ event: 'connected', to: this.options.peer })
     } else if (action.type === 'deliver') {
       this.quietSinceMs = this.nowMs
-      this.tell({ event: 'text', text: textOf(action.bytes) })
+      this.tell({ event: 'text', text: this.text.push(action.bytes) })
     } else if (action.type === 'retry') this.tell({ event: 'retry', attempt: action.attempt, of: action.of, reason: action.reason })
     else if (action.type === 'note') this.tell({ event: 'note', reason: action.words })
     else {

@@ -25,7 +25,7 @@ export function openPacketStation({ database, links }: { database: Database; lin
       const { state, detail } = links.hub.state(Infinity).tnc
       return state === 'off' || state === 'opening' || state === 'problem' ? `No TNC is there: ${detail}` : undefined
     },
-    send: (frame) => void links.hub.sendPacket(frame),
+    send: (frame) => links.hub.sendPacket(frame),
   })
   links.onPacket = (frame) => station.heard(frame)
   return station

@@ -1,4 +1,5 @@
 import { uiFrame } from '@/core/packet'
+import { encodeLinkFrame, linkFrame } from '@/core/packet/link/linkFrame'
 import { createRandom } from '@/core/dsp'
 import type { PacketAct } from '@/core/packet/station/contracts'
 import { PacketWorld } from '@/standins/packet/packetWorld'
@@ -9,6 +10,7 @@ import { PacketStation } from './packetStation'
 class Bench {
   nowMs = 0
   problem: string | undefined
+  refuses: string | undefined
   who = { call: 'Q5RVR', licenceConfirmed: true }
   readonly given: Uint8Array[] = []
   readonly faults = new Set<ChannelFault>()
@@ -26,6 +28,7 @@ class Bench {
     send: (frame) => {
       this.given.push(frame)
       this.world.take(0, { port: 0, command: 0, data: frame })
+      return Promise.resolve(this.refuses === undefined ? { ok: true as const } : { ok: false as const, error: this.refuses })
     },
   })
 
@@ -48,8 +51,7 @@ class Bench {
       for (const { frame } of this.world.advance(this.nowMs)) this.station.heard(frame)
       this.station.tick()
     }
-    // What marks frames as acknowledged comes a moment later.
-    await new Promise((done) => setTimeout(done, 0))
+    await Promise.resolve()
   }
   get session() {
     return this.station.state().sessions.at(-1)!
@@ -123,6 +125,51 @@ describe('a session of the packet station', () => {
     expect(said.filter(({ text }) => text === 'Q5CTL-7>')).toHaveLength(3)
     expect(said.filter(({ text }) => /^"what is x+" is no order here\..*B\(ye\)$/.test(text))).toHaveLength(3)
     expect(said).toHaveLength(6)
+  })
+})
+
+describe('what a session claims', () => {
+  it('is not that frames were acknowledged which the other side left behind when it went', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+    await bench.run(30_000)
+    await bench.act({ act: 'type', id: bench.session.id, text: 'never answered' })
+    const gone = encodeLinkFrame(linkFrame({ kind: 'DM', role: 'response', pf: true }), {
+      destination: 'Q5RVR',
+      source: 'Q5CTL-7',
+      path: [],
+      modulo: 8,
+    })
+    bench.station.heard(gone)
+    expect(bench.session).toMatchObject({ phase: 'closed', words: expect.stringMatching(/no connection with us any more/) })
+    expect(bench.session.ladder.findLast(({ way, what }) => way === 'out' && what.startsWith('I'))!.state).toBe('waits')
+  })
+
+  it('is that the TNC did not take a frame, where it did not', async () => {
+    const bench = await Bench.checked()
+    bench.refuses = 'The port is gone.'
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+    await bench.run(100)
+    expect(bench.text).toMatch(/The TNC did not take a frame: The port is gone\./)
+  })
+
+  it('grows no line without end', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+    await bench.run(30_000)
+    const { modulo, vr } = {
+      modulo: 8 as const,
+      vr: bench.session.ladder.filter(({ way, what }) => way === 'in' && what.startsWith('I')).length,
+    }
+    for (let k = 0; k < 60; k++)
+      bench.station.heard(
+        encodeLinkFrame(linkFrame({ kind: 'I', role: 'command', ns: (vr + k) % 8, info: new Uint8Array(250).fill(0x41) }), {
+          ...{ destination: 'Q5RVR', source: 'Q5CTL-7', path: [], modulo },
+        }),
+      )
+    const lines = bench.session.lines.filter(({ text }) => text.startsWith('AAA'))
+    expect(lines.length).toBeGreaterThan(10)
+    expect(Math.max(...lines.map(({ text }) => text.length))).toBe(1000)
   })
 })
 

@@ -1,4 +1,4 @@
-import { burstSeconds, parseAx25, textOf, uiFrame } from '@/core/packet'
+import { burstSeconds, parseAx25, textOf, TextStream, uiFrame } from '@/core/packet'
 import { LinkSessions, type LinkSession } from '@/core/packet/link/linkSessions'
 import { parseLinkFrame, type LinkFrame } from '@/core/packet/link/linkFrame'
 import { pendingBytes, usualLinkSettings, type LinkAction } from '@/core/packet/link/linkState'
@@ -18,13 +18,14 @@ export interface PacketStationHost {
   /** Whether frames can be handed over, in words why not. */
   problem: () => string | undefined
   /** Hands a frame to the TNC. */
-  send: (frame: Uint8Array) => void
+  send: (frame: Uint8Array) => Promise<Done>
 }
 
 const TICK_MS = 50
 const CHANGE_EVERY_MS = 200
 const LONGEST_FRAME_MS = 30_000
 const KEPT_LINES = 400
+const LONGEST_LINE = 1000
 const KEPT_FRAMES = 60
 const KEPT_HEARD = 200
 const KEPT_CLOSED = 12
@@ -35,6 +36,7 @@ interface Kept {
   session: LinkSession
   beganUtcMs: number
   lines: SessionLine[]
+  text: TextStream
   /** Of what they send, a line that has not ended yet. */
   partial: string
   ladder: (LadderFrame & { ns?: number })[]
@@ -166,6 +168,7 @@ export class PacketStation {
     this.noteBusy(bytes, 0)
     this.noteHeard(bytes)
     this.sessions.heard(bytes, this.host.monotonicMs())
+    this.kept.forEach((kept) => this.markAcknowledged(kept))
     this.feed.changed()
   }
 
@@ -190,7 +193,7 @@ export class PacketStation {
       sessions: this.kept.map((kept) => this.viewOf(kept, nowMs)),
       heard: [...this.heardStations.values()].reverse(),
       refusal: problem === undefined ? (this.refusal() ?? null) : { why: problem, need: 'tnc' },
-      busyShare: usedMs / BUSY_WINDOW_MS,
+      busyShare: Math.min(1, usedMs / BUSY_WINDOW_MS),
     }
   }
 
@@ -255,7 +258,9 @@ export class PacketStation {
       if (kept && kept.session.state.phase !== 'closed' && kept.lines.at(-1)?.text !== problem) this.addLine(kept, 'note', problem)
       return
     }
-    host.send(frame)
+    void host.send(frame).then((done) => {
+      if (!done.ok && kept) this.addLine(kept, 'note', `The TNC did not take a frame: ${done.error}`)
+    })
     this.airFreeMs = nowMs + ms
     this.noteBusy(frame, host.txDelayMs())
     const read = kept && parseLinkFrame(frame, kept.session.state.modulo)
@@ -277,7 +282,7 @@ export class PacketStation {
   private told(session: LinkSession, action: Exclude<LinkAction, { type: 'transmit' }>): void {
     const kept = this.keptOf(session)
     if (action.type === 'opened') this.addLine(kept, 'note', `Connected to ${session.peer}.`)
-    else if (action.type === 'deliver') this.addText(kept, textOf(action.bytes))
+    else if (action.type === 'deliver') this.addText(kept, kept.text.push(action.bytes))
     else if (action.type === 'retry') this.addLine(kept, 'note', `${action.reason} Try ${action.attempt} of ${action.of}.`)
     else if (action.type === 'note') this.addLine(kept, 'note', action.words)
     else this.addLine(kept, 'note', action.left > 0 ? `${action.reason} ${action.left} bytes have no acknowledgement.` : action.reason)
@@ -287,7 +292,7 @@ export class PacketStation {
   private keptOf(session: LinkSession): Kept {
     const known = this.kept.find((one) => one.session === session)
     if (known) return known
-    const kept: Kept = { session, beganUtcMs: this.host.utcMs(), lines: [], partial: '', ladder: [], marks: [] }
+    const kept: Kept = { session, beganUtcMs: this.host.utcMs(), lines: [], text: new TextStream(), partial: '', ladder: [], marks: [] }
     this.kept.push(kept)
     const closed = this.kept.filter((one) => one.session.state.phase === 'closed')
     for (const one of closed.slice(0, -KEPT_CLOSED)) this.kept.splice(this.kept.indexOf(one), 1)
@@ -297,6 +302,9 @@ export class PacketStation {
   /** Text comes in pieces; lines end by CR, LF or both. */
   private addText(kept: Kept, text: string): void {
     const parts = (kept.partial + text.replace(/\r\n?|\n/g, '\n')).split('\n')
+    // One who never ends a line fills no memory with it.
+    for (let last = parts.at(-1)!; last.length > LONGEST_LINE; last = parts.at(-1)!)
+      parts.splice(-1, 1, last.slice(0, LONGEST_LINE), last.slice(LONGEST_LINE))
     const rest = parts.pop()!
     const isOngoing = kept.partial !== ''
     parts.forEach((line, k) => (k === 0 && isOngoing ? this.replaceLast(kept, line) : this.addLine(kept, 'in', line)))
@@ -328,12 +336,13 @@ export class PacketStation {
       ...(frame.kind === 'I' && { ns: frame.ns }),
     }
     kept.ladder = [...kept.ladder, entry].slice(-KEPT_FRAMES)
-    if (way === 'in') setTimeout(() => this.markAcknowledged(kept), 0)
   }
 
   /** What is no more among those on the way has been acknowledged. */
   private markAcknowledged(kept: Kept): void {
-    const { va, sent, modulo, counters } = kept.session.state
+    const { phase, va, sent, modulo, counters } = kept.session.state
+    // A session that has ended holds nothing any more, acknowledged or not.
+    if (phase === 'closed') return
     const isOnTheWay = (ns: number) => (ns - va + modulo) % modulo < sent.length
     kept.ladder = kept.ladder.map((one) =>
       one.way === 'out' && one.ns !== undefined && one.state !== 'acknowledged' && !isOnTheWay(one.ns)

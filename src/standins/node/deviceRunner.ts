@@ -109,11 +109,13 @@ function runOnPty(device: AnsweringDevice, path: string, onLost: (why: string) =
     const speak = speaker((bytes) => void child.stdin.write(bytes))
     let open = false
     let order = Promise.resolve()
+    const unfollow = device.follow?.((said) => speak.later(said))
     const timer = setInterval(() => {
       if (device.hear) void speedOf(path).then((baud) => speak.later(device.hear!(baud)))
     }, HEARS_EVERY_MS)
     const end = () => {
       clearInterval(timer)
+      unfollow?.()
       speak.stop()
     }
     child.once('error', () => {

@@ -139,6 +139,14 @@ describe('calling', () => {
     expect(hand.state).toMatchObject({ modulo: 128, selective: true, window: 5, length: 64 })
   })
 
+  it('is asked when it is idle, also where there was nothing to send', () => {
+    const hand = new Hand({ wide: true })
+    hand.do({ type: 'connect' })
+    hand.hear({ kind: 'UA', role: 'response', pf: true })
+    hand.hear({ kind: 'XID', role: 'response', pf: true, info: encodeXid({ selectiveReject: true, longest: 64, window: 5 }) })
+    expect(hand.wait()).toEqual(['RR P R0'])
+  })
+
   it.each(['FRMR', 'nothing'])('takes the least when the negotiation is answered by %s', (answer) => {
     const hand = new Hand({ wide: true })
     hand.do({ type: 'connect' })
@@ -520,6 +528,7 @@ describe('two links back to back', () => {
       ;[state] = reduceLink(state, event, nowMs)
       if (state.sent.length > 63 || state.early.length > 64 || pendingBytes(state) > MOST_WAITING)
         throw new Error(`step ${k}: it holds too much`)
+      if (state.phase !== 'closed' && nextTickMs(state) === Infinity) throw new Error(`step ${k}: nothing would ever end it`)
     }
   })
 })

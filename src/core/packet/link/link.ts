@@ -239,6 +239,7 @@ class Step {
     this.state.negotiating = false
     this.state.tries = 0
     this.state.answerBy = undefined
+    this.heard()
     this.sendWhatMay()
   }
 

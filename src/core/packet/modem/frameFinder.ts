@@ -32,7 +32,7 @@ export class FrameFinder {
     const frame = this.plain.push(llr)
     if (frame) {
       this.last = { bytes: frame.bytes, at: this.count }
-      return { bytes: frame.bytes, mended: frame.mended, levels: frame.lastBit - frame.firstBit + 17 }
+      return frame
     }
     // What stood in a block and was read without it already is not told twice.
     if (!block || (this.last && this.count - this.last.at < block.levels && alike(this.last.bytes, block.bytes))) return undefined

@@ -15,9 +15,8 @@ export interface HdlcFrame {
   bytes: Uint8Array
   /** Bits on the air that were taken for wrong. */
   mended: number
-  /** Levels from the end of the opening flag to the begin of the closing one. */
-  firstBit: number
-  lastBit: number
+  /** Levels from the begin of the opening flag to the end of the closing one. */
+  levels: number
 }
 
 /**
@@ -25,7 +24,6 @@ export interface HdlcFrame {
  * Where the check sequence does not fit and few levels are doubtful, the likeliest ones are tried.
  */
 export class HdlcReader {
-  private count = 0
   private lastLevel = 0
   private ones = 0
   /** Levels since the last flag, the last one of the flag first. */
@@ -39,17 +37,11 @@ export class HdlcReader {
     private readonly pattern: readonly number[] = [0],
   ) {}
 
-  /** Whether flags or a frame's bits go on: neither an abort nor bits without end. */
-  get isInside(): boolean {
-    return this.inFrame
-  }
-
   /** @param llr logarithm of how much likelier the level is a one than a zero */
   push(llr: number): HdlcFrame | undefined {
     const level = llr > 0 ? 1 : 0
     const bit = level === this.lastLevel ? 1 : 0
     this.lastLevel = level
-    this.count++
     if (this.inFrame) {
       this.levels.push(level)
       this.sure.push(Math.abs(llr))
@@ -72,7 +64,7 @@ export class HdlcReader {
 
   private read(): HdlcFrame | undefined {
     const levels = this.levels.slice(0, -8)
-    const place = { firstBit: this.count - this.levels.length + 1, lastBit: this.count - 8 }
+    const place = { levels: this.levels.length + 7 }
     const whole = bytesOf(levels)
     if (whole && isGood(whole) && this.isCredible(whole.subarray(0, -2))) return { bytes: whole.slice(0, -2), mended: 0, ...place }
     const expected = this.sure.reduce((sum, sure) => sum + 1 / (1 + Math.exp(sure)), 0)

@@ -11,7 +11,7 @@ export interface HeardFrame {
   corrected?: number
   /** Strength in dB of full scale, of the stronger tone where there are two. */
   levelDb: number
-  /** Signal over noise in 2500 Hz, in dB. */
+  /** Signal over noise in 2500 Hz, in dB. A receiver takes its model of a signal to be exact to 20 dB a level: stronger ones are told as that. */
   snrDb: number
   /** How far its tones are above where they should be, in Hz; absent without tones. */
   offsetHz?: number
@@ -23,6 +23,6 @@ export interface HeardFrame {
 export interface FrameReceiver {
   /** Takes samples as they come. */
   push(block: Float32Array): HeardFrame[]
-  /** Whether a sender is heard now: by the lock of the modem, not by loudness. */
+  /** Whether a sender is heard now: by the lock of the modem, not by loudness. A steady tone midway between the tones is taken for one. */
   readonly carrier: boolean
 }

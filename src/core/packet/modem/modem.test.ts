@@ -226,6 +226,13 @@ describe.each(PACKET_MODEM_IDS)('%s', (id) => {
     expect(receiver.carrier).toBe(true)
     for (let second = 0; second < 3; second++) receiver.push(noise())
     expect(receiver.carrier).toBe(false)
+    // A steady tone is loud, and nobody.
+    const tone = (hz: number) =>
+      Float32Array.from({ length: 2 * sampleRateHz }, (_, i) => 0.3 * Math.sin((2 * Math.PI * hz * i) / sampleRateHz) + 0.01 * gaussian())
+    for (const hz of [1000, 1200, 2200]) {
+      receiver.push(tone(hz))
+      expect([hz, receiver.carrier]).toEqual([hz, false])
+    }
   })
 })
 

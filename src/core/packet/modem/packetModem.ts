@@ -11,15 +11,19 @@ import { SAMPLE_RATE_HZ } from '../../dsp'
 export const PACKET_MODEM_IDS = ['packet1200', 'packet300', 'packet9600'] as const
 export type PacketModemId = (typeof PACKET_MODEM_IDS)[number]
 
-export interface BurstOptions {
-  sampleRateHz: number
-  /** Largest sample. */
-  amplitude?: number
+/** What goes out, beside how it sounds. */
+interface BurstContent {
   /** Flags before the first frame and after the last one, for so long. */
   txDelayMs?: number
   txTailMs?: number
   /** Check bytes for frames that fit into a block; longer ones go out without. */
   correction?: CheckBytes
+}
+
+export interface BurstOptions extends BurstContent {
+  sampleRateHz: number
+  /** Largest sample. */
+  amplitude?: number
   /** Middle between the tones at 300 baud. */
   centreHz?: number
   twistDb?: number
@@ -68,7 +72,7 @@ export const PACKET_MODEMS: Record<PacketModemId, PacketModem> = {
   },
 }
 
-function bitsOfBurst(frames: readonly Uint8Array[], baud: number, { txDelayMs = 300, txTailMs = 20, correction }: BurstOptions): number[] {
+function bitsOfBurst(frames: readonly Uint8Array[], baud: number, { txDelayMs = 300, txTailMs = 20, correction }: BurstContent): number[] {
   const flags = (ms: number) => Math.ceil((ms * baud) / 8000)
   const pieces = frames.map((frame) => (correction && correctedBits(frame, correction)) ?? stuffedBits(frame))
   return burstBits(pieces, {
@@ -78,6 +82,6 @@ function bitsOfBurst(frames: readonly Uint8Array[], baud: number, { txDelayMs = 
 }
 
 /** Seconds on the air for a burst. */
-export function burstSeconds(id: PacketModemId, frames: readonly Uint8Array[], options: Omit<BurstOptions, 'sampleRateHz'>): number {
-  return bitsOfBurst(frames, PACKET_MODEMS[id].baud, { ...options, sampleRateHz: 0 }).length / PACKET_MODEMS[id].baud
+export function burstSeconds(id: PacketModemId, frames: readonly Uint8Array[], options: BurstContent): number {
+  return bitsOfBurst(frames, PACKET_MODEMS[id].baud, options).length / PACKET_MODEMS[id].baud
 }

@@ -12,9 +12,9 @@ const ROLL_OFF = 0.5
 /** Length of a pulse in bits, to each side. */
 const REACH = 4
 const NOISE_BANDWIDTH_HZ = 2500
-/** Bits of which the likelihoods tell whether a sender is heard, and how sure each must be in the mean: those of noise are 3.5. */
+/** Bits of which the likelihoods tell whether a sender is heard, and how sure each must be in the mean: those of noise are 3.5, of a tone 8. */
 const CARRIER_BITS = 200
-const CARRIER_SURE = 6
+const CARRIER_SURE = 9
 /** Enough for the longest frame. */
 const MOST_STRETCHES = 120
 

@@ -11,14 +11,14 @@ const CHANGE_COSTS = 8
 /** Fewer levels are not learned from. */
 const SHORTEST = 16
 /** What is known is kept without a look for something else while the power of each part of a stretch is so near to what it should be. */
+const NEAR = 0.35
+const PARTS = 4
 /** So near, as a share of a level, must its timing be. */
 const IN_TIME = 0.15
-const PARTS = 4
 /** Noise alone looks no stronger than so much of itself; it has no timing. */
 const SILENT = 1.5
 /** A timing that moves by less is not read anew for. */
 const MOVES = 0.05
-const NEAR = 0.35
 /** Samples in which a tone turns once against the middle between them, at both shifts in use. */
 const PER_TURN = 24
 const COS = Float64Array.from({ length: PER_TURN }, (_, i) => Math.cos((2 * Math.PI * i) / PER_TURN))

@@ -7,6 +7,8 @@ import type { TonePair } from './toneModulator'
 /** Levels of which the likelihoods tell whether a sender is heard, and how sure each must be in the mean. */
 const CARRIER_LEVELS = 48
 const CARRIER_SURE = 2.5
+/** Flags and frames change the level within eight: a steady tone that lasts longer is nobody's. */
+const STEADY_LEVELS = 16
 const NOISE_BANDWIDTH_HZ = 2500
 /** Enough for the longest frame. */
 const MOST_STRETCHES = 400
@@ -20,6 +22,9 @@ export class BasebandReceiver {
   private readonly finder = new FrameFinder()
   private sure = 0
   private count = 0
+  /** Levels since the last change from one tone to the other. */
+  private steady = 0
+  private wasHigh = false
   /** With what was read lately, and from which level on. */
   private read: { channel: ToneChannel; from: number }[] = []
 
@@ -32,7 +37,7 @@ export class BasebandReceiver {
   }
 
   get carrier(): boolean {
-    return this.sure > CARRIER_SURE
+    return this.sure > CARRIER_SURE && this.steady < STEADY_LEVELS
   }
 
   /** How sure its levels were lately in the mean. */
@@ -55,6 +60,8 @@ export class BasebandReceiver {
   private take({ llr, at, channel }: ReadLevel): ToneFrame | undefined {
     this.sure += (Math.min(8, Math.abs(llr)) - this.sure) / CARRIER_LEVELS
     this.count++
+    this.steady = llr > 0 === this.wasHigh ? this.steady + 1 : 0
+    this.wasHigh = llr > 0
     if (this.read.at(-1)?.channel !== channel) this.read = [...this.read.slice(-MOST_STRETCHES), { channel, from: this.count }]
     const found = this.finder.push(this.tones.spaceHz > this.tones.markHz ? -llr : llr)
     if (!found) return undefined

@@ -5,18 +5,18 @@ import { counted, formatAge } from '../../parts/formats'
 import styles from './Sessions.module.css'
 
 /** Stations heard, the last one first: tapped, they are the next to be called. */
-export function HeardList({ heard, onChoose }: { heard: readonly HeardStation[]; onChoose: (station: HeardStation) => void }) {
+export function HeardList({ heard, onChoose }: { heard: readonly HeardStation[] | undefined; onChoose: (station: HeardStation) => void }) {
   const now = useNow(1000)
   return (
     <>
       <h2 id="heard-heading" className={styles.listHead}>
-        {heard.length === 0 ? 'Nobody heard yet' : `${counted(heard.length, 'station')} heard`}
+        {heard === undefined ? 'Stations heard' : heard.length === 0 ? 'Nobody heard yet' : `${counted(heard.length, 'station')} heard`}
       </h2>
-      {heard.length === 0 && (
+      {heard?.length === 0 && (
         <p className={styles.empty}>Every frame that the TNC hears names its sender here, with the digipeater that it came by.</p>
       )}
       <ul className={styles.heard}>
-        {heard.map((station) => (
+        {heard?.map((station) => (
           <li key={station.call}>
             <button type="button" className={styles.station} onClick={() => onChoose(station)}>
               <strong>{station.call}</strong>

@@ -46,7 +46,11 @@ export function SessionsScreen() {
     <div className={styles.screen}>
       <header className={styles.head}>
         <h1>Sessions</h1>
-        {packet && <span className={styles.busy}>Channel in use {Math.round(100 * packet.busyShare)} % of the last 2 min</span>}
+        <span className={styles.busy}>
+          {packet
+            ? `Channel in use ${Math.round(100 * packet.busyShare)} % of the last 2 min`
+            : 'Not known at the moment: the server is asked'}
+        </span>
       </header>
       {noTnc && (
         <Alert
@@ -78,7 +82,7 @@ export function SessionsScreen() {
             onCall={(call, path) => act({ act: 'connect', peer: call, via: path })}
           />
           <HeardList
-            heard={packet?.heard ?? []}
+            heard={packet?.heard}
             onChoose={({ call, by }) => {
               setPeer(call)
               setVia(by ?? '')
