@@ -21,4 +21,8 @@ export interface PracticeWorld {
    * @returns when a transmission has ended: what was copied of it, or null when nothing was; undefined before
    */
   hear(audio: OperatorAudio): string | null | undefined
+  /** The operator has begun to send something that is going to end then: where stations listen before they send, they hear that. */
+  keyed?(startUtcMs: number, endUtcMs: number): void
+  /** Faults of the band itself, by their names, where it has any. */
+  setFaults?(faults: readonly string[]): void
 }

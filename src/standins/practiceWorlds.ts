@@ -1,6 +1,7 @@
 import type { SoundModeId } from '@/core/modes'
 import { createFt8World } from './ft8/ft8World'
 import type { PracticeWorld } from './practiceWorld'
+import { createPacketChannelWorld } from './packet/packetChannelWorld'
 import { createPsk31World } from './psk31/psk31World'
 
 export interface WorldOptions {
@@ -12,4 +13,5 @@ export interface WorldOptions {
 export const PRACTICE_WORLDS: Record<SoundModeId, (options: WorldOptions) => PracticeWorld> = {
   ft8: createFt8World,
   psk31: createPsk31World,
+  packet: createPacketChannelWorld,
 }

@@ -26,7 +26,7 @@ const station: Station = {
 }
 
 /** State of all slices in one, as a test wants it. */
-export type AnyState = Partial<Slices['station'] & Slices['ft8'] & Slices['psk31']>
+export type AnyState = Partial<Slices['station'] & Slices['ft8'] & Slices['psk31'] & Slices['packet']>
 
 /** What the tests have a station do; each is told what was asked for. */
 function createSpies(store: StoreApi<Slices['station']>) {
@@ -128,11 +128,12 @@ export function show(
   const store = createStore<Slices['station']>(() => ({ ...pick(initialSlices.station, state), holder: 'here' as const }))
   const ft8 = createStore<Slices['ft8']>(() => pick(initialSlices.ft8, state))
   const psk31 = createStore<Slices['psk31']>(() => pick(initialSlices.psk31, state))
+  const packet = createStore<Slices['packet']>(() => pick(initialSlices.packet, state))
   const clock = { nowUtcMs: () => noon + 3000, monotonicMs: () => 3000 }
   const spies = createSpies(store)
   const running = {
     clock,
-    slice: (name: keyof Slices) => ({ station: store, ft8, psk31 })[name],
+    slice: (name: keyof Slices) => ({ station: store, ft8, psk31, packet })[name],
     do: (command: Command) => obey(spies, command),
     picture: () => () => undefined,
   }

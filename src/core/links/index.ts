@@ -87,15 +87,6 @@ export { SERIAL_SPEEDS, type SpeedEvent, type SpeedSearch, type SpeedTrial } fro
 export { LINE_STATES, strandsOf, type Strand, type StrandEvidence, type StrandState } from './strands'
 export { ladderResultSchema, lastGood, sameSettings, type LadderResult } from './ladderResults'
 export { reducePortSearch, startPortSearch, type PortSearch } from './portFinder'
-export {
-  fromBase64,
-  hasSerialSpeed,
-  RELAYED,
-  relayEventSchema,
-  relayReportSchema,
-  toBase64,
-  type Relayed,
-  type RelayOrder,
-  type RelayReport,
-} from './portRelay'
+export { fromBase64, hasSerialSpeed, relayEventSchema, relayReportSchema, toBase64, type RelayOrder, type RelayReport } from './portRelay'
 export { quietRevival, reduceRevival, type RevivalAction, type TncRevival } from './tncRevival'
+export { PICKED, RELAYED, type Picked, type Relayed } from './relayed'

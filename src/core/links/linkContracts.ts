@@ -169,7 +169,13 @@ export const linkStateSchema = z.object({
     leadMs: z.number(),
     tailMs: z.number(),
   }),
-  tnc: lineStateSchema.extend({ frames: z.array(frameSchema), badFrames: z.number() }),
+  tnc: lineStateSchema.extend({
+    frames: z.array(frameSchema),
+    badFrames: z.number(),
+    /** Whether the modem of the holder's device takes its place. */
+    modem: z.boolean(),
+    airBaud: z.number(),
+  }),
   diagnosis: z.object({ link: z.enum(TRIED_LINKS), now: diagnosisSchema }).nullable(),
   alarm: alarmSchema.nullable(),
   wire: z.array(wireSchema),

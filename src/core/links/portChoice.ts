@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { RELAYED } from './relayed'
 
 export const hostSchema = z
   .string()
@@ -28,14 +29,14 @@ export const portChoiceSchema = z.discriminatedUnion('kind', [
     port: portNumberSchema,
   }),
   /** A port that the browser itself holds; it is picked there, and has no lasting name. */
-  z.object({ kind: z.literal('browser'), by: z.enum(['serial', 'bluetooth']) }),
+  z.object({ kind: z.literal('browser'), by: z.enum(RELAYED) }),
 ])
 export type PortChoice = z.infer<typeof portChoiceSchema>
 
 export function describePort(port: PortChoice): string {
   if (port.kind === 'serial') return port.path
   if (port.kind === 'tcp') return `${port.host}:${port.port}`
-  return port.by === 'serial' ? 'the serial port of this device' : 'the Bluetooth device'
+  return { serial: 'the serial port of this device', bluetooth: 'the Bluetooth device', modem: 'the modem of this device' }[port.by]
 }
 
 /** Whether two things would share one port, which only one of them can hold. */

@@ -1,9 +1,7 @@
 import { z } from 'zod'
 import { PORT_FAULTS } from './bytePort'
 import type { PortChoice } from './portChoice'
-
-export const RELAYED = ['serial', 'bluetooth'] as const
-export type Relayed = (typeof RELAYED)[number]
+import { RELAYED } from './relayed'
 
 /** Bytes as they travel in JSON. */
 const base64Schema = z.base64().max(100_000)

@@ -5,7 +5,7 @@ import type { Mode } from './mode'
 import { MODE_IDS, type ModeId } from './modeId'
 
 export { practiceDialHz, type Dial, type Mode } from './mode'
-export { MODE_IDS, SOUND_MODE_IDS, type ModeId, type SoundModeId } from './modeId'
+export { FIRST_MODE_IDS, MODE_IDS, SOUND_MODE_IDS, type ModeId, type SoundModeId } from './modeId'
 
 /** Every mode: a forgotten one does not compile. */
 export const MODES = { ft8: ft8Mode, psk31: psk31Mode, packet: packetMode } satisfies Record<ModeId, Mode>

@@ -26,8 +26,12 @@ export interface Mode<Settings = unknown, Details = unknown> {
   /** As operators call it. */
   name: string
   adif: { mode: string; submode?: string }
-  /** Whether its sound is made and read here; else a TNC does it. */
+  /** Whether its sound is always made and read here, and not by a TNC at times. */
   sound: boolean
+  /** Whether it is now, where that depends. */
+  soundNow?(evidence: ReadinessEvidence): boolean
+  /** Whether those it talks to in practice live by the server's clock: then practice goes at real pace. */
+  realPace?: boolean
   /** Share of the time a transmitter is keyed while operating, and how, in words. */
   duty: { keyedShare: number; words: string }
   /** The longest single transmission. */

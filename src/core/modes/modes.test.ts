@@ -20,7 +20,7 @@ describe.each(MODE_IDS)('the declaration of %s', (id) => {
     expect(mode.longestMs).toBeLessThanOrEqual(LONGEST_OF_ALL_MS)
     expect(mode.duty.keyedShare).toBeGreaterThan(0)
     expect(mode.duty.keyedShare).toBeLessThanOrEqual(1)
-    expect(mode.sound).toBe(SOUND_MODE_IDS.some((sound) => sound === id))
+    expect(mode.sound || mode.soundNow !== undefined).toBe(SOUND_MODE_IDS.some((sound) => sound === id))
     for (const { band, dialFrequencyHz } of mode.dials) expect(bandOf(dialFrequencyHz)).toBe(band)
     const contact = emptyContact({ id: '', call: 'Q1ABC', mode: mode.adif.mode, startedUtcMs: 0, endedUtcMs: 0, origin: 'air' })
     for (const need of mode.contactNeeds) expect(need in contact).toBe(true)

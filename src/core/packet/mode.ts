@@ -1,19 +1,30 @@
 import { z } from 'zod'
 import type { Mode } from '../modes/mode'
+import { uiFrame } from './ax25Frame'
+import { PACKET_MODEMS } from './modem/packetModem'
 import { tncItem } from '../readiness/modeItems'
+import { packetSettingsSchema, type PacketSettings } from './settings'
 
-export const packetMode: Mode = {
+export const packetMode: Mode<PacketSettings> = {
   id: 'packet',
   name: 'Packet',
   adif: { mode: 'PKT' },
   sound: false,
+  soundNow: ({ links }) => links?.tnc.modem === true,
+  realPace: true,
   duty: { keyedShare: 0.3, words: 'short bursts at full carrier; long ones when a message goes out' },
   longestMs: 30_000,
   radio: { modes: ['fm', 'fm-data'], words: 'FM' },
   // Channels are a matter of each region; they stand among the channels.
   dials: [],
-  settings: z.object({}),
-  details: z.object({}),
+  settings: packetSettingsSchema,
+  details: z.object({
+    /** The frame itself. */
+    hex: z.string().max(5000),
+    levelDb: z.number().optional(),
+    mended: z.number().int().min(0).optional(),
+    corrected: z.number().int().min(0).optional(),
+  }),
   readiness: (e) => [tncItem(e)],
   contactNeeds: ['band'],
   sheets: ['packet 1200', 'packet 9600'],
@@ -26,7 +37,6 @@ export const packetMode: Mode = {
     ['Power', 'Lowest that works', 'As needed'],
     ['Battery saver', 'Off', 'On'],
   ],
-  // The TNC makes the sound; a tone sets its level.
-  testSignal: ({ sampleRateHz, amplitude }) =>
-    Float32Array.from({ length: sampleRateHz }, (_, i) => amplitude * Math.sin((2 * Math.PI * 1200 * i) / sampleRateHz)),
+  testSignal: ({ sampleRateHz, amplitude, ownCall }) =>
+    PACKET_MODEMS.packet1200.modulate([uiFrame(ownCall || 'TEST', 'TEST', [], 'test')], { sampleRateHz, amplitude, txDelayMs: 500 }),
 }

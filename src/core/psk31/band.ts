@@ -54,6 +54,9 @@ const SAME_PLACE_HZ = 4
 /** Places that one search reads, and how long it is remembered that there was nothing. */
 const MOST_TRIED = 20
 const TRIED_KEPT_S = 3
+/** With so little evidence there was nothing; while as much power stands there as then, give or take this ratio, it is not read again so soon. */
+const NOTHING = -8
+const AS_BEFORE = 1.25
 /** A frequency that is used again, by the other of two perhaps. */
 const AGAIN_HZ = 12
 /** Evidence of the last two seconds at which a conversation is opened: in an hour of noise no text came of it (`zeptik bench psk31`). */
@@ -102,12 +105,19 @@ const BEST_SNR_DB = 60
 interface Read {
   acquired: Acquired
   receiver: Psk31Receiver
-  heard: HeardCharacter[]
 }
 
 /** One that is to be opened, and the noise of a bin about it. */
 interface Found extends Read {
   noise: number
+}
+
+/** A place that was read in vain. */
+interface Tried {
+  frequencyHz: number
+  atS: number
+  evidence: number
+  power: number
 }
 
 interface Open {
@@ -136,7 +146,7 @@ export class Psk31Band {
   private clean: BandSpectrum[] = []
   private open: Open[] = []
   private gone: { channel: number; frequencyHz: number; atS: number }[] = []
-  private tried: { frequencyHz: number; atS: number }[] = []
+  private tried: Tried[] = []
   private lastChannel = 0
   /** How full the band is by frequency, as it was looked at last. */
   occupancy: readonly number[] = []
@@ -225,20 +235,14 @@ export class Psk31Band {
       const noise = noiseAbout(power, frequencyHz)
       const places = [...new Set([frequencyHz, middleOf(power, frequencyHz)])].filter((hz) => !isAway(hz))
       const [tried] = places
-        .map((hz) => this.readFromBefore(acquire(this.clean, hz, BAUD), noise, { from: this.clean }))
+        .map((hz) => this.readFromBefore(acquire(this.clean, hz, BAUD), noise, this.clean))
         .sort((x, y) => y.receiver.bitEnergy - x.receiver.bitEnergy)
       if (!tried) continue
-      const { acquired, receiver } = tried
+      const { receiver } = tried
       if (receiver.evidence < LEAST_EVIDENCE || receiver.reversals < LEAST_REVERSALS || isTone(power, receiver)) continue
       if (isAway(receiver.frequencyHz) || this.isSkirt(receiver, this.clean) || this.isCopy(receiver)) continue
       if (this.isMirrored(receiver, power, noise)) continue
-      out.push(
-        ...this.begin(this.letters ? this.readFromBefore(acquired, noise, { from: this.clean, letters: this.letters }) : tried, {
-          noise,
-          nowS,
-          behind: true,
-        }),
-      )
+      out.push(...this.begin(receiver, { noise, nowS, behind: true }))
     }
     return out
   }
@@ -248,7 +252,7 @@ export class Psk31Band {
     return this.strong.some(({ receiver: other }) => {
       const mirrorHz = mirroredHz(power, receiver.frequencyHz, { aboutHz: other.frequencyHz, noise })
       if (mirrorHz === undefined) return false
-      return hasBitsOf(receiver, this.readFromBefore(acquire(this.clean, mirrorHz, BAUD), noise, { from: this.clean }).receiver)
+      return hasBitsOf(receiver, this.readFromBefore(acquire(this.clean, mirrorHz, BAUD), noise, this.clean).receiver)
     })
   }
 
@@ -270,14 +274,14 @@ export class Psk31Band {
     return isBeside && isOneSided(power, receiver)
   }
 
-  private begin({ receiver, heard }: Read, { noise, nowS, behind }: { noise: number; nowS: number; behind: boolean }): Psk31Text[] {
+  private begin(receiver: Psk31Receiver, { noise, nowS, behind }: { noise: number; nowS: number; behind: boolean }): Psk31Text[] {
     const open: Open = {
       ...{ channel: this.numberFor(receiver.frequencyHz), receiver, sinceS: nowS, lastSignalS: nowS, noise, behind },
       ...{ history: new SignalHistory(), meter: new LinearityMeter(), metered: -1, awayS: 0, ended: false },
     }
     // What was taken for a conversation before the one was found that it is only a copy of.
     this.open = [...this.open.filter((other) => !isHumCopy(other.receiver, receiver)), open]
-    return named(open, heard)
+    return named(open, receiver.readBy(this.letters))
   }
 
   private search(nowS: number): Psk31Text[] {
@@ -321,13 +325,13 @@ export class Psk31Band {
       }
       if (receiver.evidence >= LEAST_EVIDENCE && receiver.reversals >= LEAST_REVERSALS && !isTone(power, receiver))
         return [{ ...one, noise: noiseAbout(power, receiver.frequencyHz) }]
-      this.tried.push({ frequencyHz, atS: nowS })
+      this.tried.push({ frequencyHz, atS: nowS, evidence: receiver.evidence, power: powerAcross(power, frequencyHz, BAUD) })
       return []
     })
     // The edges of a strong one read as a weaker one: of those that are near to each other the strongest is it.
     found.sort((a, b) => b.receiver.bitEnergy - a.receiver.bitEnergy)
     const out: Psk31Text[] = []
-    for (const { acquired, receiver: tried, heard: plain, noise } of found) {
+    for (const { receiver: tried, noise } of found) {
       if (
         this.open.length >= MOST_CHANNELS ||
         this.isOpen(tried.frequencyHz) ||
@@ -337,11 +341,7 @@ export class Psk31Band {
         this.isCopy(tried)
       )
         continue
-      // What letters are likely costs the most of all: only what is a conversation is read by them.
-      const read = this.letters
-        ? this.readFromBefore(acquired, noise, { letters: this.letters })
-        : { acquired, receiver: tried, heard: plain }
-      out.push(...this.begin(read, { noise, nowS, behind: false }))
+      out.push(...this.begin(tried, { noise, nowS, behind: false }))
     }
     return [...out, ...this.searchBehind(nowS)]
   }
@@ -382,11 +382,18 @@ export class Psk31Band {
   /** Where to look for a conversation: what was looked at lately in vain comes last, for a search may take only so long. */
   private candidates(searched: readonly BandSpectrum[], power: Float64Array, nowS: number): { frequencyHz: number; places: number[] }[] {
     this.tried = this.tried.filter(({ atS }) => nowS - atS < TRIED_KEPT_S)
+    if (this.open.length >= MOST_CHANNELS) return []
+    const isAsBefore = (hz: number) => {
+      const last = this.tried.findLast((one) => Math.abs(one.frequencyHz - hz) < SAME_PLACE_HZ)
+      if (!last || last.evidence > NOTHING) return false
+      const ratio = powerAcross(power, hz, BAUD) / last.power
+      return ratio < AS_BEFORE && ratio > 1 / AS_BEFORE
+    }
     const out: { frequencyHz: number; places: number[] }[] = []
     for (const { frequencyHz } of searchBand(searched, (hz) => this.isOpen(hz, KNOWN_HZ))) {
       const middleHz = middleOf(power, frequencyHz)
       const places = [...new Set([frequencyHz, middleHz])].filter((hz) => !this.isOpen(hz) && !isFarBelow(power, hz))
-      if (this.isOpen(frequencyHz) || places.length === 0) continue
+      if (this.isOpen(frequencyHz) || places.length === 0 || isAsBefore(frequencyHz)) continue
       if (out.some((other) => other.places.some((hz) => Math.abs(hz - middleHz) < SAME_PLACE_HZ))) continue
       out.push({ frequencyHz, places })
     }
@@ -424,13 +431,10 @@ export class Psk31Band {
     return best ?? (tried ? 'tried' : undefined)
   }
 
-  private readFromBefore(
-    acquired: Acquired,
-    noise: number,
-    { from = this.kept, letters }: { from?: BandSpectrum[]; letters?: LetterModel } = {},
-  ): Read {
-    const receiver = new Psk31Receiver(acquired, startOf(from[0]!), densityOf(noise), letters)
-    return { acquired, receiver, heard: from.flatMap((spectrum) => receiver.push(spectrum)) }
+  private readFromBefore(acquired: Acquired, noise: number, from = this.kept): Read {
+    const receiver = new Psk31Receiver(acquired, startOf(from[0]!), densityOf(noise))
+    for (const spectrum of from) receiver.push(spectrum)
+    return { acquired, receiver }
   }
 
   /** Whether what is so strong there is less than hum and the like of a conversation not far away. */

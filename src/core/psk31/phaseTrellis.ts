@@ -11,8 +11,10 @@ const NEW_POWER = (1 + Math.sqrt(1 - 4 * NEIGHBOUR_SHARE ** 2)) / 2
 const NEW_SHARE = NEIGHBOUR_SHARE / NEW_POWER
 /** What neighbours share counts no more than this, so that a signal without noise overflows nothing. */
 const MOST_SHARED = 300
+/** Beyond it the exponential of both would be too small for a number. */
+const MOST_AT_ONCE = 300
 /** Steps of phase in a whole turn. */
-const LEVELS = 32
+const LEVELS = 24
 const HALF = LEVELS / 2
 
 const COS = Float64Array.from({ length: HALF }, (_, i) => Math.cos((2 * Math.PI * i) / LEVELS))
@@ -35,8 +37,8 @@ export interface ReadStretch extends SymbolStrength {
   evidence: Float64Array
   /** The same against noise alone, as strong as that among the symbols. */
   strength: Float64Array
-  /** After each symbol, for the next stretch to go on from. */
-  after: Before[]
+  /** What is known after so many of the symbols, for the next stretch to go on from. */
+  after: (count: number) => Before
 }
 
 /** What a stretch goes on from: all that is known of the phase at the symbol before its first, and what was new in that symbol. */
@@ -125,7 +127,10 @@ export function readStretch(
     for (let i = 0; i < LEVELS; i++) back[i] = back[i]! / most
     llr[k] = Math.log(Math.max(ones, 1e-300) / Math.max(zeros, 1e-300)) - 2 * shared
   }
-  const after = fresh.map((one, k) => ({ belief: forward.slice((k + 1) * LEVELS, (k + 2) * LEVELS), fresh: one }))
+  const after = (count: number) => ({
+    belief: forward.slice(count * LEVELS, (count + 1) * LEVELS),
+    fresh: fresh[count - 1] ?? before.fresh,
+  })
   let overlap = 0
   let size = 0
   let power = 0
@@ -164,10 +169,13 @@ function emit(
     const [re, im] = [scale * symbol.re, scale * symbol.im]
     const most = Math.hypot(re, im)
     const at = k * LEVELS
+    // What speaks for a step speaks against the opposite one: one exponential gives both, where they are no extremes.
+    const both = most < MOST_AT_ONCE ? Math.exp(-2 * most) : 0
     for (let i = 0; i < HALF; i++) {
       const agrees = re * COS[i]! + im * SIN[i]!
-      emission[at + i] = Math.exp(agrees - most)
-      emission[at + HALF + i] = Math.exp(-agrees - most)
+      const likely = Math.exp(agrees - most)
+      emission[at + i] = likely
+      emission[at + HALF + i] = both > 0 ? both / likely : Math.exp(-agrees - most)
     }
     // What is new in a symbol beyond what its noise has in common with the one before.
     last = { re: symbol.re - NEW_SHARE * last.re, im: symbol.im - NEW_SHARE * last.im }

@@ -71,6 +71,19 @@ export class Presence {
     return this.seen.length > 0 && this.seen[0]!.symbol <= last
   }
 
+  /** The first symbol of all that is a signal's. @param ahead evidence of symbols after the last that was pushed */
+  begins(ahead: readonly number[]): number {
+    let back = 0
+    for (let k = ahead.length - 1; k >= 0; k--) back = beforeMove(bound(ahead[k]!) + back)
+    let first = Infinity
+    for (let k = this.seen.length - 1; k >= 0; k--) {
+      const { symbol, evidence, forward } = this.seen[k]!
+      if (forward + back >= LEAST_ODDS) first = symbol
+      back = beforeMove(evidence + back)
+    }
+    return first
+  }
+
   /** Forgets what nobody asks for any more. */
   forget(before: number): void {
     while (this.seen.length > 0 && this.seen[0]!.symbol < before) this.seen.shift()

@@ -3,7 +3,7 @@ import { basebandHz, basebandOf, between, noiseOf, SAMPLES_PER_SYMBOL, startOf }
 import type { BandSpectrum } from './bandSpectra'
 import { CarrierTrack } from './carrierTrack'
 import type { LetterModel } from './language/letterModel'
-import { TextReader, type TextCharacter } from './language/textReader'
+import { TextReader, type SoftBit, type TextCharacter } from './language/textReader'
 import { Presence } from './presence'
 import type { Baud } from './signal'
 import { SoftReader, type Decided } from './softReader'
@@ -46,6 +46,8 @@ const MOST_REVISED = 200
 const KEPT_STEPS = 128
 /** So many steady symbols are no part of a character. */
 const CARRIER_SYMBOLS = 18
+/** Bits before the first of a signal that are read with it. */
+const SPARE_BITS = 2
 /** Symbols whose evidence is kept: two seconds of the usual speed. */
 const KEPT_SYMBOLS = 64
 
@@ -66,7 +68,10 @@ export class Psk31Receiver {
   private readonly track: CarrierTrack
   private readonly presence = new Presence()
   private readonly soft: SoftReader
-  private readonly reader: TextReader
+  private reader = new TextReader(undefined)
+  /** All bits until it is known by what they are read, and the evidence after them. */
+  private unopened: SoftBit[] | undefined = []
+  private ahead: readonly number[] = []
   /** What was read lately and may be taken back, with whether it was given. */
   private given: boolean[] = []
   /** The mixer that the track's symbols are mixed down by. */
@@ -96,11 +101,9 @@ export class Psk31Receiver {
   /**
    * @param beginS time of the first sample that it will be given
    * @param noiseDensity of the noise of the band, one-sided
-   * @param letters what people write, to read by; without it the bits alone are read
    */
-  constructor({ baud, place, timing }: Acquired, beginS: number, noiseDensity: number, letters?: LetterModel) {
+  constructor({ baud, place, timing }: Acquired, beginS: number, noiseDensity: number) {
     this.baud = baud
-    this.reader = new TextReader(letters)
     this.soft = new SoftReader(noiseOf(noiseDensity, baud))
     this.mixerHz = place.hz
     this.centreHz = place.hz
@@ -110,6 +113,22 @@ export class Psk31Receiver {
     this.timingCos = timing.cos
     this.timingSin = timing.sin
     this.nextAt = (Math.atan2(timing.sin, timing.cos) / (2 * Math.PI)) * SAMPLES_PER_SYMBOL + SAMPLES_PER_SYMBOL
+  }
+
+  /**
+   * From now on it is read by what people write, as is all that was heard until now: what letters are likely costs the most of all, and is
+   * asked only of what is a conversation. Without letters the bits alone are read.
+   * @returns the text until now, anew
+   */
+  readBy(letters: LetterModel | undefined): HeardCharacter[] {
+    const bits = this.unopened ?? []
+    // Noise before it would be read as all that it may mean. Symbols are counted from one, and each is what its bit ends with.
+    const noise = Math.max(0, Math.min(bits.length, this.presence.begins(this.ahead) - 1 - SPARE_BITS))
+    this.reader = new TextReader(letters, noise)
+    for (const bit of bits.slice(noise)) this.reader.push(bit)
+    this.unopened = undefined
+    this.given = []
+    return this.told(this.reader.change(), this.ahead)
   }
 
   /** What is known of the noise of the band by now. @param density one-sided */
@@ -235,7 +254,11 @@ export class Psk31Receiver {
       this.late.push({ bit, atS })
       if (this.late.length > KEPT_STEPS) this.late.shift()
     }
-    for (const { llr, atS } of bits) this.reader.push({ llr, atS })
+    for (const { llr, atS } of bits) {
+      this.reader.push({ llr, atS })
+      this.unopened?.push({ llr, atS })
+    }
+    this.ahead = ahead
     const out = this.told(this.reader.change(), ahead)
     this.presence.forget(this.symbolCount - MOST_REVISED)
     return out

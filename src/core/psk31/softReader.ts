@@ -12,8 +12,8 @@ const FORGOTTEN_SHARE = 0.1
 /** A stretch that is so much stronger or weaker than the ones before, as a ratio of powers, is looked at by itself too. */
 const CHANGE = 1.8
 /** How the phase of a steady carrier moves, and that of one that fades; one in so many stretches is read both ways. */
-const STEADY = 0.02
-const FADING = 0.25
+const STEADY = 0.012
+const FADING = 0.14
 const TRIED_EVERY = 3
 const OTHER_SHARE = 0.3
 const OTHER_LIKELIER = 1
@@ -126,7 +126,7 @@ export class SoftReader {
     this.amplitude = Math.max(0, this.amplitude + AMPLITUDE_SHARE * (read.amplitude - this.amplitude))
     this.rest += NOISE_SHARE * (Math.min(read.noise, MOST_MORE * noise) - this.rest)
     this.strongest = Math.max(this.amplitude, this.strongest + FORGOTTEN_SHARE * (this.amplitude - this.strongest))
-    this.before = read.after[count - 1]!
+    this.before = read.after(count)
     // Where a strong one was, only what is no more than noise speaks against it: one that fades comes back, one that ended does not.
     const { wasStrong } = this
     const evidence = symbols.map(({ re, im }, k) =>

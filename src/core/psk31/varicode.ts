@@ -47,15 +47,27 @@ const CHARACTERS: readonly string[] = WORDS.map((_, code) => windows1252(code))
 const BY_WORD = new Map(WORDS.map((word, code) => [word, CHARACTERS[code]!]))
 const BY_CHARACTER = new Map(CHARACTERS.map((character, code) => [character, WORDS[code]!]))
 
-const LENGTHS = new Map<number, { character: string; bits: readonly number[] }[]>()
-WORDS.forEach((word, code) => {
-  const length = word.length + 2
-  const bits = [...word, '0', '0'].map(Number)
-  LENGTHS.set(length, [...(LENGTHS.get(length) ?? []), { character: CHARACTERS[code]!, bits }])
-})
+/** A character with the bits of its word and of the gap after it. */
+export interface VaricodeWord {
+  character: string
+  bits: readonly number[]
+}
 
-/** All characters whose word has a length with its gap, with the bits of both. */
-export const wordsByLength = (length: number): readonly { character: string; bits: readonly number[] }[] => LENGTHS.get(length) ?? []
+/** Words by their bits from the last one on backwards: where a bit is out of the question, all words that hold it there are. */
+export interface WordTree {
+  zero?: WordTree
+  one?: WordTree
+  /** The word that begins here. */
+  word?: VaricodeWord
+}
+
+export const WORD_TREE: WordTree = {}
+WORDS.forEach((word, code) => {
+  const bits = [...word, ...'00'].map(Number)
+  let node = WORD_TREE
+  for (const bit of bits.toReversed()) node = bit === 1 ? (node.one ??= {}) : (node.zero ??= {})
+  node.word = { character: CHARACTERS[code]!, bits }
+})
 
 /** What stands for a word that is none. */
 export const UNKNOWN_CHARACTER = '\ufffd'

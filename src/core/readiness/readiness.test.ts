@@ -44,7 +44,7 @@ const links = (
     swrMeter: true,
     ...control,
   },
-  tnc: { state: 'off', detail: 'Off.', frames: [], badFrames: 0 },
+  tnc: { state: 'off', detail: 'Off.', frames: [], badFrames: 0, modem: false, airBaud: 1200 },
   keying: { by: 'cat', state: keying, detail: 'Not there.', proof: 'readBack' as const, unknown: false, leadMs: 100, tailMs: 50 },
 })
 const good: ReadinessEvidence = {

@@ -1,4 +1,4 @@
-import { MODES } from '../modes'
+import { MODES, type Mode } from '../modes'
 import type { ModeId } from '../modes/modeId'
 import { READY_IDS, type ReadinessEvidence, type ReadyItem } from './evidence'
 import { audioItem, callItem, levelItem, licenceItem, outputItem } from './sharedItems'
@@ -23,8 +23,8 @@ export function assessReadiness(e: ReadinessEvidence): Readiness {
 }
 
 function itemsOf(e: ReadinessEvidence, id: ModeId): ReadyItem[] {
-  const mode = MODES[id]
-  const sound = mode.sound ? [audioItem(e), levelItem(e), outputItem(e)] : []
+  const mode: Mode = MODES[id]
+  const sound = mode.sound || mode.soundNow?.(e) ? [audioItem(e), levelItem(e), outputItem(e)] : []
   return [callItem(e), licenceItem(e), ...sound, ...mode.readiness(e)].sort((a, b) => READY_IDS.indexOf(a.id) - READY_IDS.indexOf(b.id))
 }
 

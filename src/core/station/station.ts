@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { ft8SettingsSchema } from '../ft8/settings'
-import { MODE_IDS, SOUND_MODE_IDS, type ModeId } from '../modes/modeId'
+import { FIRST_MODE_IDS, MODE_IDS, type ModeId } from '../modes/modeId'
+import { packetSettingsSchema } from '../packet/settings'
 import { isLocator } from '../place/locator'
 import { psk31SettingsSchema } from '../psk31/settings'
 
@@ -41,7 +42,7 @@ export const stationSchema = z.object({
   /** Peak of the transmitted audio, share of full scale. */
   transmitLevel: z.number().min(0.01).max(1),
   /** What the operator chooses for each mode. */
-  modes: z.object({ ft8: ft8SettingsSchema, psk31: psk31SettingsSchema, packet: z.object({}) } satisfies Record<ModeId, z.ZodType>),
+  modes: z.object({ ft8: ft8SettingsSchema, psk31: psk31SettingsSchema, packet: packetSettingsSchema } satisfies Record<ModeId, z.ZodType>),
 })
 export type Station = z.infer<typeof stationSchema>
 
@@ -59,7 +60,7 @@ export const emptyStation: Station = {
   dialSetUtcMs: null,
   voxLeadInMs: 0,
   transmitLevel: 0.5,
-  modes: { ft8: ft8SettingsSchema.parse({}), psk31: psk31SettingsSchema.parse({}), packet: {} },
+  modes: { ft8: ft8SettingsSchema.parse({}), psk31: psk31SettingsSchema.parse({}), packet: packetSettingsSchema.parse({}) },
 }
 
 /**
@@ -83,11 +84,11 @@ export const settingsSchema = z.object({
   modes: z
     .array(z.enum(MODE_IDS))
     .min(1, 'One mode at least')
-    .default([...SOUND_MODE_IDS]),
+    .default([...FIRST_MODE_IDS]),
 })
 export type Settings = z.infer<typeof settingsSchema>
 
-export const defaultSettings: Settings = { theme: 'day', distanceUnit: 'km', modes: [...SOUND_MODE_IDS] }
+export const defaultSettings: Settings = { theme: 'day', distanceUnit: 'km', modes: [...FIRST_MODE_IDS] }
 
 /** What the server gives a screen to start with. */
 export const profileSchema = z.object({ station: stationSchema, settings: settingsSchema, demo: z.boolean() })

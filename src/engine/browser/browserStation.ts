@@ -1,5 +1,6 @@
 import { createExaminerClient } from '../station/levels/examiner.client'
 import { createModemClient } from '../modes/ft8/modem.client'
+import { createPacketModem } from '../modes/packet/packetModem.client'
 import { createPsk31Modem } from '../modes/psk31/psk31Modem.client'
 import { createPracticeClient } from '../station/practice/practice.client'
 import type { LeaseState } from '@/core/station/lease'
@@ -13,6 +14,7 @@ import { openMicrophone } from './microphone'
 import { openOutboxStore } from './outboxStore'
 import { openServerClock } from './serverClock'
 import { openServerLinks, sendKeyAs } from './serverLinks'
+import { lendModem } from './lentPorts'
 import { modeInFrontStore } from './modeInFront'
 import { openSoundOutput } from './soundOutput'
 import { browserUnfinishedContacts, browserUnfinishedStore } from './unfinishedStore'
@@ -26,6 +28,7 @@ export function createBrowserStation(screen: string, onLease: (lease: LeaseState
     modes: {
       ft8: { createModem: createModemClient, unfinishedStore: browserUnfinishedStore },
       psk31: { createModem: createPsk31Modem, unfinishedStore: browserUnfinishedContacts },
+      packet: { createModem: createPacketModem, lend: lendModem, random: Math.random },
     },
     createPractice: createPracticeClient,
     createExaminer: createExaminerClient,

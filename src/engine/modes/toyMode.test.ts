@@ -85,7 +85,7 @@ describe('a mode that nobody knew', () => {
     const host: Partial<StationHost> = {
       ...{ monotonicMs: () => Date.now() - noon, wallUtcMs: () => Date.now() },
       newId: () => `00000000-0000-4000-8000-${String(++ids).padStart(12, '0')}`,
-      modes: { ft8: nothing, psk31: nothing },
+      modes: { ft8: nothing, psk31: nothing, packet: { ...nothing, lend: () => ({ stop: () => undefined }), random: () => 0 } },
       createExaminer: createLocalExaminer,
       openMicrophone: async (_device, _clock, block) => {
         onBlock = block

@@ -20,6 +20,8 @@ const id = z.string().max(500).optional()
 /** A message of FT8 in the lane that was chosen. */
 const lane = { audioOffsetHz: audioHz }
 
+const bandFaults = z.array(z.string().max(30)).max(12)
+
 const stationCommands = [
   z.object({ type: z.literal('front'), mode: z.enum(SOUND_MODE_IDS) }),
   z.object({ type: z.literal('listen'), deviceId: id, outputId: id }),
@@ -38,7 +40,9 @@ const stationCommands = [
       audible: z.boolean(),
     },
     ...{ clockErrorMs: z.number().min(-1e11).max(1e11), faults: z.array(z.enum(RECEIVE_FAULTS)), outputId: id },
+    bandFaults: bandFaults.default([]),
   }),
+  z.object({ type: z.literal('practiceBandFaults'), faults: bandFaults }),
   z.object({ type: z.literal('practiceFaults'), faults: z.array(z.enum(RECEIVE_FAULTS)) }),
   z.object({ type: z.literal('practiceVolume'), db: z.number().min(-60).max(80) }),
   z.object({ type: z.literal('stopListening') }),
@@ -101,7 +105,15 @@ const psk31Commands = [
   z.object({ type: z.literal('psk31.log') }),
 ] as const
 
-export const commandSchema = z.discriminatedUnion('type', [...stationCommands, ...clockCommands, ...ft8Commands, ...psk31Commands])
+const packetCommands = [z.object({ type: z.literal('packet.begin') })] as const
+
+export const commandSchema = z.discriminatedUnion('type', [
+  ...stationCommands,
+  ...clockCommands,
+  ...ft8Commands,
+  ...psk31Commands,
+  ...packetCommands,
+])
 export type Command = z.input<typeof commandSchema>
 /** As it is after the check. */
 export type CheckedCommand = z.output<typeof commandSchema>

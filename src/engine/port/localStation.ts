@@ -24,7 +24,12 @@ export class LocalStation implements StationPort {
 
   slice<Name extends SliceName>(name: Name): Followed<Slices[Name]> {
     const { store, modes } = this.station
-    const slices: { [Each in SliceName]: Followed<Slices[Each]> } = { station: store, ft8: modes.ft8.state, psk31: modes.psk31.state }
+    const slices: { [Each in SliceName]: Followed<Slices[Each]> } = {
+      station: store,
+      ft8: modes.ft8.state,
+      psk31: modes.psk31.state,
+      packet: modes.packet.state,
+    }
     return slices[name]
   }
 
@@ -59,7 +64,7 @@ export class LocalStation implements StationPort {
 
 /** Everything that can be asked of a station: a command without an answer does not compile. */
 function handlersOf(station: RunningStation): Handlers {
-  const { ft8, psk31 } = station.modes
+  const { ft8, psk31, packet } = station.modes
   const { time } = station
   return {
     front: ({ mode }) => station.bringToFront(mode),
@@ -67,6 +72,7 @@ function handlersOf(station: RunningStation): Handlers {
     play: ({ recording, pace }) => station.playRecording(recording, pace),
     practise: ({ outputId, type: _, ...options }) => station.startPractice(options, outputId),
     practiceFaults: ({ faults }) => station.setPracticeFaults(faults),
+    practiceBandFaults: ({ faults }) => station.setPracticeBandFaults(faults),
     practiceVolume: ({ db }) => station.setPracticeVolume(db),
     stopListening: () => station.stopListening(),
     checkPassed: () => station.passCheck(),
@@ -109,5 +115,6 @@ function handlersOf(station: RunningStation): Handlers {
     'psk31.takeBack': () => psk31.takeBack(),
     'psk31.end': () => psk31.endOver(),
     'psk31.log': () => psk31.log(),
+    'packet.begin': () => packet.begin(),
   }
 }

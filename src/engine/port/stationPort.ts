@@ -1,5 +1,6 @@
 import type { Refusal } from '../modes/runner'
 import { initialFt8State, type Ft8State } from '../modes/ft8/state'
+import { initialPacketModemState, type PacketModemState } from '../modes/packet/state'
 import { initialPsk31State, type Psk31State } from '../modes/psk31/state'
 import type { PictureRow } from '../station/bandPicture'
 import { initialState, type StationState } from '../station/state'
@@ -10,10 +11,16 @@ export interface Slices {
   station: StationState
   ft8: Ft8State
   psk31: Psk31State
+  packet: PacketModemState
 }
 export type SliceName = keyof Slices
 
-export const initialSlices: Slices = { station: initialState, ft8: initialFt8State, psk31: initialPsk31State }
+export const initialSlices: Slices = {
+  station: initialState,
+  ft8: initialFt8State,
+  psk31: initialPsk31State,
+  packet: initialPacketModemState,
+}
 
 /** A slice as it is now, and word of each change. */
 export interface Followed<T> {

@@ -1,6 +1,6 @@
 import { SAMPLE_RATE_HZ } from '@/core/dsp'
 import { SLOT_MS } from '@/core/time'
-import type { SoundModeId } from '@/core/modes'
+import { MODES, type Mode, type SoundModeId } from '@/core/modes'
 import type { ReceiveFault } from '@/standins'
 import type { AudioBlock, AudioSource } from './audioBlock'
 import type { AudioOutput } from './audioOutput'
@@ -21,6 +21,8 @@ export interface PracticeOptions {
   clockErrorMs: number
   /** What is to be wrong with the receiver, as an exercise. */
   faults: readonly ReceiveFault[]
+  /** What is to be wrong with the band itself, by names of the mode's practice band. */
+  bandFaults?: readonly string[]
 }
 
 /** A recording as it is played into the station. */
@@ -133,13 +135,14 @@ export class Sources {
   }
 
   async startPractice(
-    { mode, seed, stations, pace, audible, clockErrorMs, faults }: PracticeOptions & { mode: SoundModeId },
+    { mode, seed, stations, pace: wanted, audible, clockErrorMs, faults, bandFaults = [] }: PracticeOptions & { mode: SoundModeId },
     outputId: string | undefined,
   ): Promise<void> {
     const epoch = this.begin('practice')
+    const pace = (MODES[mode] as Mode).realPace ? 1 : wanted
     const practice = this.host.createPractice()
     this.practice = practice
-    const { label, stepMs } = await practice.start({ mode, seed, stations, faults })
+    const { label, stepMs } = await practice.start({ mode, seed, stations, faults, bandFaults })
     const opened = audible && pace === 1 ? await this.host.openOutput(outputId, this.host.clock) : undefined
     if (epoch !== this.changes) return
     this.host.clock.simulate({ startUtcMs: Math.ceil(this.host.wallUtcMs() / SLOT_MS) * SLOT_MS, pace, clockErrorMs })
@@ -163,7 +166,10 @@ export class Sources {
       onProblem: (error) => this.sourceLost(epoch, `The practice band stopped: ${error}`),
     })
     const warnings = opened && !opened.ok ? [opened.error] : []
-    this.host.set({ source: { kind: 'practice', label: this.present.label, warnings, pace }, practiceFaults: faults, practiceVolumeDb: 0 })
+    this.host.set({
+      source: { kind: 'practice', label: this.present.label, warnings, pace },
+      ...{ practiceFaults: faults, practiceBandFaults: bandFaults, practiceVolumeDb: 0 },
+    })
     this.host.onWorld()
   }
 
@@ -172,6 +178,13 @@ export class Sources {
     if (!this.practice) return
     this.host.set({ practiceFaults: faults })
     void this.practice.setFaults(faults)
+  }
+
+  /** Changes what is wrong with the practice band itself. */
+  setPracticeBandFaults(faults: readonly string[]): void {
+    if (!this.practice) return
+    this.host.set({ practiceBandFaults: faults })
+    void this.practice.setBandFaults(faults)
   }
 
   /** Turns the practice receiver's volume. */

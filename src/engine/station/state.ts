@@ -109,6 +109,8 @@ export interface StationState {
   browserReceiver: BrowserReceiver
   /** What is wrong with the practice receiver, as an exercise. */
   practiceFaults: readonly ReceiveFault[]
+  /** And with the band itself, by names of its mode's practice band. */
+  practiceBandFaults: readonly string[]
   /** How far the practice receiver's volume is turned from where it belongs, in dB. */
   practiceVolumeDb: number
   /** Contacts that wait for the server's acknowledgement. */
@@ -149,6 +151,7 @@ export const initialState: StationState = {
   serverLink: undefined,
   browserReceiver: { state: 'off', detail: 'Off.', serialBaud: null, gps: undefined },
   practiceFaults: [],
+  practiceBandFaults: [],
   practiceVolumeDb: 0,
   waitingContacts: 0,
   storeProblem: undefined,

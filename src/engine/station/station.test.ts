@@ -20,6 +20,7 @@ import type { AudioOutput, PlayRequest } from './audioOutput'
 import type { ExaminerClient } from './levels/examiner.client'
 import { createLocalExaminer } from './levels/localExaminer'
 import type { ModemClient } from '../modes/ft8/modem.client'
+import type { ModeResources } from '../modes'
 import type { Psk31Modem } from '../modes/psk31/psk31Modem.client'
 import type { PracticeClient } from './practice/practice.client'
 import { RunningStation, type StationHost } from './station'
@@ -43,6 +44,12 @@ const QUICKLY = { depth: 'quick', passes: 1, lowestHz: 500, highestHz: 1700 } as
 
 /** What the decoder was told to expect, slot by slot. */
 let expected: (Knowledge | undefined)[] = []
+
+const packetResources: ModeResources['packet'] = {
+  createModem: () => ({ restart: async () => undefined, push: async () => ({ frames: [], carrier: false }), close: () => undefined }),
+  lend: () => ({ stop: () => undefined }),
+  random: () => 0,
+}
 
 const psk31Modem = (): Psk31Modem => ({
   restart: async () => undefined,
@@ -106,6 +113,7 @@ function setUp(over: Partial<StationHost> = {}, createModem = modem) {
     modes: {
       ft8: { createModem, unfinishedStore: { load: () => keptOpen, save: (list) => (keptOpen = [...list]) } },
       psk31: { createModem: psk31Modem, unfinishedStore: { load: () => [], save: () => true } },
+      packet: packetResources,
     },
     createExaminer: createLocalExaminer,
     sendLevelHistory: async () => true,
@@ -113,6 +121,8 @@ function setUp(over: Partial<StationHost> = {}, createModem = modem) {
       ({
         start: async () => ({ label: 'Practice band', stepMs: SLOT_MS }),
         setFaults: async () => undefined,
+        setBandFaults: async () => undefined,
+        keyed: async () => undefined,
         setVolume: async () => undefined,
         render: async () => received(simulateSlot([], 1)),
         hear: async () => undefined,
@@ -454,6 +464,8 @@ describe('RunningStation', () => {
         ({
           start: async () => ({ label: 'Practice band', stepMs: SLOT_MS }),
           setFaults: async (faults) => void changed.push(faults),
+          setBandFaults: async () => undefined,
+          keyed: async () => undefined,
           setVolume: async (db) => void turned.push(db),
           render: async (fromUtcMs) => received(simulateSlot([says('CQ Q1ABC JO31')], fromUtcMs / SLOT_MS)),
           hear: async ({ samples, sampleRateHz, startUtcMs, last }) => {
@@ -491,6 +503,8 @@ describe('RunningStation', () => {
         ({
           start: async () => ({ label: 'Practice band', stepMs: SLOT_MS }),
           setFaults: async () => undefined,
+          setBandFaults: async () => undefined,
+          keyed: async () => undefined,
           setVolume: async () => undefined,
           render: async (fromUtcMs) => received(simulateSlot([says('CQ Q1ABC JO31')], fromUtcMs / SLOT_MS)),
           hear: async () => null,
@@ -526,6 +540,7 @@ describe('RunningStation', () => {
             },
           }),
         },
+        packet: packetResources,
       },
     })
     const listening = s.station.listenToMicrophone(undefined, undefined)

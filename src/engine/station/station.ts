@@ -1,7 +1,7 @@
 // The one place where all parts of the running station meet; each part itself stands in a file of its own. It knows no mode.
 import { createStore, type StoreApi } from 'zustand/vanilla'
 import type { Activation } from '@/core/activation'
-import { MODE_IDS, MODES, SOUND_MODE_IDS, type SoundModeId } from '@/core/modes'
+import { FIRST_MODE_IDS, MODE_IDS, MODES, SOUND_MODE_IDS, type SoundModeId } from '@/core/modes'
 import { emptyStation, type Station } from '@/core/station'
 import { uncertaintyAt, type Occupancy } from '@/core/time'
 import { whyRefused, type TestKind } from '@/core/transmit'
@@ -59,7 +59,7 @@ export class RunningStation {
   private levelTap: LevelTap
   private profile: Station = emptyStation
   private activation: Activation | undefined
-  private also: ReadinessAlso = { modesInUse: SOUND_MODE_IDS }
+  private also: ReadinessAlso = { modesInUse: FIRST_MODE_IDS }
   private lastReadinessMs = -Infinity
 
   /** @param create what runs each mode; a test may add one of its own */
@@ -246,6 +246,11 @@ export class RunningStation {
   /** Changes what is wrong with the practice receiver, from the next stretch on. */
   setPracticeFaults(faults: readonly ReceiveFault[]): void {
     this.sources.setPracticeFaults(faults)
+  }
+
+  /** Changes what is wrong with the practice band itself, where its mode knows such faults. */
+  setPracticeBandFaults(faults: readonly string[]): void {
+    this.sources.setPracticeBandFaults(faults)
   }
 
   stopListening(): void {

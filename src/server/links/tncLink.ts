@@ -27,6 +27,11 @@ export interface TncLinkHost {
   onFrame: (frame: Uint8Array) => void
 }
 
+const modemOf = ({ port, enabled, airBaud }: LinkConfig['tnc']) => ({
+  modem: enabled && port?.kind === 'browser' && port.by === 'modem',
+  airBaud,
+})
+
 /** What was heard this long ago says that the link works now. */
 const FRESH_S = 300
 
@@ -106,6 +111,7 @@ export class TncLink {
       detail: this.detail,
       frames: this.frames,
       badFrames: this.badFrames,
+      ...modemOf(this.host.config()),
     }
   }
 

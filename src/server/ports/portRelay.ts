@@ -21,7 +21,13 @@ interface Session {
 type Order = RelayOrder extends infer O ? (O extends { n: number } ? Omit<O, 'n'> : never) : never
 
 export const describeLent = (by: Relayed): string =>
-  by === 'serial' ? 'The serial port of a browser' : 'The Bluetooth device of a browser'
+  ({ serial: 'The serial port of a browser', bluetooth: 'The Bluetooth device of a browser', modem: 'The modem of a browser' })[by]
+
+const HOW_TO_ATTACH: Record<Relayed, string> = {
+  serial: 'Open Connect on the device that holds it and pick it there.',
+  bluetooth: 'Open Connect on the device that holds it and pick it there.',
+  modem: 'Bring packet to the front on the device that has the sound, and start listening there.',
+}
 
 /** One port that a browser holds and lends to the server: orders go out as events, reports come back as posts. */
 class Slot {
@@ -75,7 +81,7 @@ class Slot {
       return Promise.resolve({
         ok: false,
         fault: 'missing',
-        error: `${this.describe()} is not attached. Open Connect on the device that holds it and pick it there.`,
+        error: `${this.describe()} is not attached. ${HOW_TO_ATTACH[this.by]}`,
       })
     const n = ++this.n
     return new Promise((resolve) => {
@@ -124,7 +130,7 @@ class Slot {
 
 /** The ports that browsers lend. */
 export class PortRelay {
-  private readonly slots: Record<Relayed, Slot> = { serial: new Slot('serial'), bluetooth: new Slot('bluetooth') }
+  private readonly slots: Record<Relayed, Slot> = { serial: new Slot('serial'), bluetooth: new Slot('bluetooth'), modem: new Slot('modem') }
 
   createPort(by: Relayed, serialBaud: number): BytePort {
     return this.slots[by].createPort(serialBaud)

@@ -29,6 +29,7 @@ export const CHANNEL_FAULTS = {
   squelch: 'squelches cut the first 200 ms',
   busy: 'a carrier is on without end',
   overload: 'a strong neighbour spoils half of all frames',
+  twisted: 'the higher tone comes 9 dB weaker',
 } as const
 export type ChannelFault = keyof typeof CHANNEL_FAULTS
 
@@ -48,11 +49,14 @@ const MOST_QUEUED = 400
 const SHORT_KEY_UP_MS = 400
 const SQUELCH_MS = 200
 const OVERLOAD_SHARE = 0.5
+/** What was on the air is remembered for so long: who is not simulated tells later what was said. */
+const KEPT_MS = 20_000
 /** Flags around a frame and stuffed zeros. */
 const FRAME_EXTRA_BYTES = 3
 const STUFFING = 1 + 1 / 62
 
-interface Transmission {
+/** One transmission, with the frames in it. */
+export interface ChannelTransmission {
   sender: string
   startMs: number
   endMs: number
@@ -72,7 +76,7 @@ interface ChannelStation {
 export class PacketChannel {
   private readonly stations = new Map<string, ChannelStation>()
   /** Those on the air and those that may still matter to them. */
-  private transmissions: Transmission[] = []
+  private transmissions: ChannelTransmission[] = []
   private nowMs = 0
   private hearings: ChannelHearing[] = []
   /** Milliseconds for which somebody sent, and frames that two spoiled. */
@@ -81,6 +85,8 @@ export class PacketChannel {
   constructor(
     private readonly options: ChannelOptions,
     private readonly faults: () => ReadonlySet<ChannelFault> = () => new Set(),
+    /** Told of each transmission as it begins. */
+    private readonly onBegin: (transmission: ChannelTransmission) => void = () => undefined,
   ) {}
 
   /** Adds a station; one that is there keeps what it has to send. */
@@ -161,7 +167,7 @@ export class PacketChannel {
   private begin(station: ChannelStation): void {
     const { sender, queue, name } = station
     let endMs = this.nowMs + sender.txDelayMs
-    const frames: Transmission['frames'] = []
+    const frames: ChannelTransmission['frames'] = []
     while (queue.length > 0 && endMs - this.nowMs < LONGEST_MS) {
       const frame = queue.shift()!
       const startMs = endMs
@@ -169,10 +175,29 @@ export class PacketChannel {
       frames.push({ frame, startMs, endMs })
     }
     endMs += sender.txTailMs
-    this.transmissions.push({ sender: name, startMs: this.nowMs, endMs, frames, keyUpMs: sender.txDelayMs })
+    const transmission = { sender: name, startMs: this.nowMs, endMs, frames, keyUpMs: sender.txDelayMs }
+    this.transmissions.push(transmission)
+    this.onBegin(transmission)
     this.counters.busyMs += endMs - this.nowMs
     this.counters.frames += frames.length
     station.slotMs = queue.length > 0 ? endMs : undefined
+  }
+
+  /**
+   * Somebody keys who is not simulated: the others hear it from its begin on. What it says is told by `said`.
+   * @param endMs when it is going to end
+   */
+  keyed(name: string, startMs: number, endMs: number): void {
+    this.transmissions.push({ sender: name, startMs, endMs, frames: [], keyUpMs: 0 })
+    this.counters.busyMs += endMs - startMs
+  }
+
+  /** What was in the transmission that somebody began at a time, once it has ended. */
+  said(name: string, startMs: number, endMs: number, frames: ChannelTransmission['frames']): void {
+    let transmission = this.transmissions.find((one) => one.sender === name && one.startMs === startMs)
+    if (!transmission) this.transmissions.push((transmission = { sender: name, startMs, endMs, frames, keyUpMs: 0 }))
+    transmission.endMs = Math.min(endMs, this.nowMs)
+    for (const frame of frames) this.deliver(transmission, frame)
   }
 
   private frameMs(bytes: number): number {
@@ -183,10 +208,10 @@ export class PacketChannel {
     for (const transmission of this.transmissions)
       for (const one of transmission.frames) if (one.endMs === this.nowMs) this.deliver(transmission, one)
     const oldest = Math.min(this.nowMs, ...this.transmissions.filter(({ endMs }) => endMs > this.nowMs).map(({ startMs }) => startMs))
-    this.transmissions = this.transmissions.filter(({ endMs }) => endMs > oldest)
+    this.transmissions = this.transmissions.filter(({ endMs }) => endMs > oldest - KEPT_MS)
   }
 
-  private deliver(transmission: Transmission, { frame, startMs, endMs }: Transmission['frames'][number]): void {
+  private deliver(transmission: ChannelTransmission, { frame, startMs, endMs }: ChannelTransmission['frames'][number]): void {
     const faults = this.faults()
     const needsMs = Math.max(faults.has('shortKeyUp') ? SHORT_KEY_UP_MS : 0, faults.has('squelch') ? SQUELCH_MS : 0)
     for (const hearer of this.stations.keys()) {

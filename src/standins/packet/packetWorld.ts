@@ -2,7 +2,7 @@ import { createRandom } from '@/core/dsp'
 import { KISS_COMMANDS, type KissFrame } from '@/core/packet'
 import { usualLinkSettings } from '@/core/packet/link/linkState'
 import { Beacon, Digipeater, PacketNode, type ChannelActor } from './channelStations'
-import { PacketChannel, usualSender, type ChannelFault, type ChannelSender } from './packetChannel'
+import { PacketChannel, usualSender, type ChannelFault, type ChannelSender, type ChannelTransmission } from './packetChannel'
 
 export interface PacketWorldOptions {
   airBaud: number
@@ -29,9 +29,13 @@ export class PacketWorld {
   private readonly senders: ChannelSender[]
   private nowMs = 0
 
-  constructor(options: PacketWorldOptions, faults: () => ReadonlySet<ChannelFault> = () => new Set()) {
+  constructor(
+    options: PacketWorldOptions,
+    faults: () => ReadonlySet<ChannelFault> = () => new Set(),
+    onBegin?: (transmission: ChannelTransmission) => void,
+  ) {
     const { airBaud, loss, seed, ports, nodes, digipeaters, beacons = [] } = options
-    this.channel = new PacketChannel({ airBaud, loss, random: createRandom(seed) }, faults)
+    this.channel = new PacketChannel({ airBaud, loss, random: createRandom(seed) }, faults, onBegin)
     this.senders = Array.from({ length: ports }, () => ({ ...usualSender }))
     this.senders.forEach((sender, port) => this.channel.join(portName(port), sender))
     const sends = (call: string) => (frame: Uint8Array) => this.channel.send(call, frame)
@@ -86,4 +90,5 @@ export class PacketWorld {
   }
 }
 
-const portName = (port: number) => `port ${port}`
+/** How a port is called on the channel. */
+export const portName = (port: number) => `port ${port}`

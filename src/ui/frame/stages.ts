@@ -41,8 +41,10 @@ export function stagesFor(modesInUse: readonly ModeId[]): StageGroup[] {
       id: 'operate',
       label: 'Operate',
       stages: [
-        ...modes.map((mode): Stage => ({ path: MODE_SCREENS[mode].path, label: MODE_SCREENS[mode].label, items: ['dial'], mode })),
-        ...(modesInUse.includes('packet') ? [stage('/sessions', 'Sessions', 'tnc')] : []),
+        ...modes.map((mode): Stage => {
+          const { path, label } = MODE_SCREENS[mode]
+          return { path, label, items: mode === 'packet' ? ['tnc'] : ['dial'], mode }
+        }),
       ],
     },
     { id: 'keep', label: 'Keep', stages: [stage('/reach', 'Reach'), stage('/log', 'Log')] },

@@ -29,7 +29,7 @@ const empty = <Name extends SliceName>(name: Name) => ({
   getInitialState: () => initialSlices[name],
   subscribe: () => () => undefined,
 })
-const EMPTY = { station: empty('station'), ft8: empty('ft8'), psk31: empty('psk31') }
+const EMPTY = { station: empty('station'), ft8: empty('ft8'), psk31: empty('psk31'), packet: empty('packet') }
 
 const fetchProfile = (): Promise<Profile> => ask(profileSchema, '/api/profile')
 const putProfile = (change: { station?: Station; settings?: Settings }): Promise<Profile> =>
@@ -174,3 +174,5 @@ export const useStation = <T,>(select: (state: Slices['station']) => T): T => us
 export const useFt8 = <T,>(select: (state: Slices['ft8']) => T): T => useSlice('ft8', select)
 /** A part of the state of PSK31. */
 export const usePsk31 = <T,>(select: (state: Slices['psk31']) => T): T => useSlice('psk31', select)
+/** A part of the state of the modem for packet. */
+export const usePacketModem = <T,>(select: (state: Slices['packet']) => T): T => useSlice('packet', select)

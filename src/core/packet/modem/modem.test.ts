@@ -237,6 +237,13 @@ describe.each(PACKET_MODEM_IDS)('%s', (id) => {
 })
 
 describe('1200 baud', () => {
+  it.each([9, -9])('loses no strong frame whose tones are %i dB apart, whatever its length', (twistDb) => {
+    for (let letters = 0; letters < 24; letters += 3) {
+      const frame = uiFrame('Q5RVR', 'TEST', ['Q8TOP'], 'hello '.padEnd(6 + letters, 'x'))
+      expect(hear('packet1200', [frame], { twistDb })).toHaveLength(1)
+    }
+  })
+
   it.each([8, -8])('hears tones that are %i dB apart, and says so', (twistDb) => {
     const heard = hear('packet1200', FRAMES, { twistDb })
     expect(heard).toHaveLength(3)

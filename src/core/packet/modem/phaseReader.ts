@@ -194,7 +194,8 @@ export class PhaseReader {
     const found = sums.map((sum, tone) => {
       if (sum.share < 2) return gains[tone]!
       const gain = { re: sum.re / sum.share, im: sum.im / sum.share }
-      power += (sum.share / count) * (gain.re ** 2 + gain.im ** 2)
+      // Of the stronger one: else its likelihoods would be beyond what they are cut at, and a weak one beside it would seem likelier.
+      power = Math.max(power, gain.re ** 2 + gain.im ** 2)
       rest += sum.power - sum.share * (gain.re ** 2 + gain.im ** 2)
       return gain
     })

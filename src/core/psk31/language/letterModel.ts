@@ -3,25 +3,31 @@ import { fillFields } from './fields'
 import { WRITTEN_TEXT } from './writtenText'
 
 /** Characters before one that say what it may be. */
-const CONTEXT = 5
+export const CONTEXT = 5
 /** How often each line is filled in anew: the same text several times over would be trusted too much. */
 const FILLED = 1
 const SEED = 31
 /** Of what is never seen after a context, so much is left for characters that were not learned at all. */
 const UNSEEN = 1e-4
 const NEVER_SEEN = Math.log(UNSEEN / 100)
-const MOST_CACHED = 20_000
+const MOST_KEPT = 20_000
 
-/** The characters that it knows; every other one is as unlikely as can be. */
-const CHARACTERS = [...Array.from({ length: 95 }, (_, i) => String.fromCharCode(32 + i)), '\n']
-const INDEX = new Map(CHARACTERS.map((character, i) => [character, i]))
+/** The characters that it knows are those from the space to the tilde, and the end of a line; every other one is as unlikely as can be. */
+const KNOWN = 96
+const indexOf = (character: string): number | undefined => {
+  const code = character.charCodeAt(0)
+  return code >= 32 && code < 127 ? code - 32 : character === '\n' ? KNOWN - 1 : undefined
+}
 
 interface Counts {
   total: number
   seen: Map<number, number>
 }
 
-interface Known {
+/** The end of a text that matters for what comes after it, with what was learned of that. */
+export interface LetterContext {
+  text: string
+  /** What was seen after its ends, the shortest first. */
   counts: Counts[]
   /** Logarithms of what has been asked for; 0 for what has not. */
   likely: Float32Array
@@ -30,7 +36,7 @@ interface Known {
 /** How likely characters follow each other in what people type, learned from text written for it. */
 export class LetterModel {
   private readonly counts = new Map<string, Counts>()
-  private readonly cache = new Map<string, Known>()
+  private readonly contexts = new Map<string, LetterContext>()
 
   constructor(lines: readonly string[]) {
     for (const line of lines) this.learn(line)
@@ -39,7 +45,7 @@ export class LetterModel {
   private learn(line: string): void {
     const text = `\n${line}\n`
     for (let k = 1; k < text.length; k++) {
-      const character = INDEX.get(text[k]!)
+      const character = indexOf(text[k]!)
       if (character === undefined) continue
       for (let length = 0; length <= Math.min(CONTEXT, k); length++) {
         const context = text.slice(k - length, k)
@@ -51,38 +57,32 @@ export class LetterModel {
     }
   }
 
-  /** The end of a text that matters for what comes after it. */
-  contextOf(text: string): string {
-    return text.slice(-CONTEXT)
-  }
-
-  /** Logarithm of how likely a character is after a context. */
-  after(context: string, character: string): number {
-    const index = INDEX.get(character)
-    if (index === undefined) return NEVER_SEEN
-    const known = this.known(context)
-    const before = known.likely[index]!
-    if (before !== 0) return before
-    // Each longer context has its say by how much was seen after it, and in how many ways it goes on (Witten and Bell).
-    let p = 1 / CHARACTERS.length
-    for (const { total, seen } of known.counts) p = (p * seen.size + (seen.get(index) ?? 0)) / (total + seen.size)
-    return (known.likely[index] = Math.log(p * (1 - UNSEEN) + UNSEEN / CHARACTERS.length))
-  }
-
-  /** What was seen after the ends of a context, the shortest first. */
-  private known(context: string): Known {
-    const before = this.cache.get(context)
+  contextOf(text: string): LetterContext {
+    const end = text.slice(-CONTEXT)
+    const before = this.contexts.get(end)
     if (before) return before
     const counts: Counts[] = []
-    for (let length = 0; length <= context.length; length++) {
-      const seen = this.counts.get(context.slice(context.length - length))
+    for (let length = 0; length <= end.length; length++) {
+      const seen = this.counts.get(end.slice(end.length - length))
       if (!seen) break
       counts.push(seen)
     }
-    if (this.cache.size >= MOST_CACHED) this.cache.clear()
-    const known = { counts, likely: new Float32Array(CHARACTERS.length) }
-    this.cache.set(context, known)
-    return known
+    if (this.contexts.size >= MOST_KEPT) this.contexts.clear()
+    const context = { text: end, counts, likely: new Float32Array(KNOWN) }
+    this.contexts.set(end, context)
+    return context
+  }
+
+  /** Logarithm of how likely a character is after a context. */
+  after(context: LetterContext, character: string): number {
+    const index = indexOf(character)
+    if (index === undefined) return NEVER_SEEN
+    const before = context.likely[index]!
+    if (before !== 0) return before
+    // Each longer context has its say by how much was seen after it, and in how many ways it goes on (Witten and Bell).
+    let p = 1 / KNOWN
+    for (const { total, seen } of context.counts) p = (p * seen.size + (seen.get(index) ?? 0)) / (total + seen.size)
+    return (context.likely[index] = Math.log(p * (1 - UNSEEN) + UNSEEN / KNOWN))
   }
 }
 

@@ -1,5 +1,5 @@
-import { VaricodeReader, wordsByLength, type ReadCharacter } from '../varicode'
-import type { LetterModel } from './letterModel'
+import { VaricodeReader, WORD_TREE, type ReadCharacter, type VaricodeWord, type WordTree } from '../varicode'
+import { CONTEXT, type LetterContext, type LetterModel } from './letterModel'
 
 /** A bit as it was received. */
 export interface SoftBit {
@@ -35,16 +35,15 @@ interface Link {
 }
 interface Path {
   score: number
-  context: string
+  context: LetterContext | undefined
   link: Link | undefined
 }
 
 /** A reading of before that goes on by a word, or by a pause. */
 interface Candidate {
   score: number
-  context: string
   path: Path
-  word: { character: string; bits: readonly number[] } | undefined
+  word: VaricodeWord | undefined
 }
 
 /** How much what letters are likely counts against what was received. */
@@ -84,10 +83,8 @@ export class TextReader {
   private plainRead: TextCharacter[] = []
   /** Bits from `firstBit` on. */
   private bits: SoftBit[] = []
-  private firstBit = 0
-  private readonly halves = new Float64Array(LONGEST)
   /** Readings that end at a bit, for the last bits; the last entry ends at the newest. */
-  private ends: Path[][] = [[{ score: 0, context: BEGINS_WITH, link: undefined }]]
+  private ends: Path[][]
   /** What every reading begins with. */
   private settled: Link | undefined
   /** Whether what is settled ends within a word that holds a digit. */
@@ -95,7 +92,13 @@ export class TextReader {
   /** What was told of the end of the text and may change still. */
   private told: TextCharacter[] = []
 
-  constructor(private readonly letters: LetterModel | undefined) {}
+  /** @param firstBit number of the bit that is pushed first */
+  constructor(
+    private readonly letters: LetterModel | undefined,
+    private firstBit = 0,
+  ) {
+    this.ends = [[{ score: 0, context: letters?.contextOf(BEGINS_WITH), link: undefined }]]
+  }
 
   private get count(): number {
     return this.firstBit + this.bits.length
@@ -140,61 +143,62 @@ export class TextReader {
     const limit = this.bestScore() + Math.abs(newest) / 2 - BEHIND
     const found = new Map<string, Candidate>()
     const add = (candidate: Candidate) => {
-      const known = found.get(candidate.context)
-      if (!known || known.score < candidate.score) found.set(candidate.context, candidate)
+      // Readings that end alike go on alike: the better one stays.
+      const ending = candidate.path.context!.text + (candidate.word?.character ?? '')
+      const end = candidate.word ? ending.slice(-CONTEXT) : ending
+      const known = found.get(end)
+      if (!known || known.score < candidate.score) found.set(end, candidate)
     }
     for (const path of this.ends.at(-1)!) {
       const pausing = path.link === undefined || path.link.last < this.count - 2
       const score = path.score - newest / 2 + (pausing ? PAUSES_ON : PAUSES)
-      if (score >= limit) add({ score, context: path.context, path, word: undefined })
+      if (score >= limit) add({ score, path, word: undefined })
     }
+    /** The best of all that end here, also of those that are too far behind to be followed. */
     let best: Candidate | undefined
-    // A character ends with two zeros: where they are out of the question, none ends.
-    const gap = Math.max(0, newest) + Math.max(0, this.bits.length > 1 ? this.llrAt(this.count - 2) : 0)
-    for (let length = 3; gap < WORD_BEHIND && length <= Math.min(LONGEST, this.bits.length); length++) {
-      const before = this.ends[this.ends.length - length]
-      if (before && before.length > 0) best = this.addWords(letters, before, { length, limit, best, add })
+    const end = (word: VaricodeWord, score: number) => {
+      for (const path of this.ends[this.ends.length - word.bits.length] ?? []) {
+        const whole = path.score + score + WEIGHT * letters.after(path.context!, word.character)
+        if (whole < limit && best && whole <= best.score) continue
+        const candidate = { score: whole, path, word }
+        if (!best || whole > best.score) best = candidate
+        if (whole >= limit) add(candidate)
+      }
     }
-    const kept = [...found.values()].sort((x, y) => y.score - x.score).slice(0, MOST_PATHS)
-    this.ends.push(kept.map((one) => this.pathOf(one)))
+    this.eachWord(WORD_TREE, { back: 1, score: 0, against: 0 }, end)
+    const kept = [...found.values()]
+    if (kept.length > 1) kept.sort((x, y) => y.score - x.score)
+    this.ends.push(kept.slice(0, MOST_PATHS).map((one) => this.pathOf(one)))
     if (this.ends.length <= LONGEST + 1) return
     const leaving = this.ends.shift()!
     // Bits that are no words at all, as a carrier's: they are passed over, and reading goes on after them.
     if (this.ends.every((paths) => paths.length === 0)) this.ends[this.ends.length - 1] = best ? [this.pathOf(best)] : leaving.slice(0, 1)
   }
 
-  /** @returns the best of all that end here, also of those that are too far behind to be followed */
-  private addWords(
-    letters: LetterModel,
-    before: readonly Path[],
-    { length, limit, best, add }: { length: number; limit: number; best: Candidate | undefined; add: (candidate: Candidate) => void },
-  ): Candidate | undefined {
-    const first = this.bits.length - length
-    // It begins with a one.
-    if (this.bits[first]!.llr < -WORD_BEHIND) return best
-    let possible = 0
-    for (let k = 0; k < length; k++) possible += Math.abs((this.halves[k] = this.bits[first + k]!.llr / 2))
-    const { halves } = this
-    let most = best
-    for (const word of wordsByLength(length)) {
-      const { bits, character } = word
-      let score = 0
-      for (let k = 0; k < length; k++) score += bits[k] === 1 ? halves[k]! : -halves[k]!
-      if (score < possible - WORD_BEHIND) continue
-      for (const path of before) {
-        const whole = path.score + score + WEIGHT * letters.after(path.context, character)
-        if (whole < limit && most && whole <= most.score) continue
-        const candidate = { score: whole, context: letters.contextOf(path.context + character), path, word }
-        if (!most || whole > most.score) most = candidate
-        if (whole >= limit) add(candidate)
-      }
-    }
-    return most
+  /** Tells of each word that may end at the newest bit, with the score of its bits: back from there, while they do not speak too much against it. */
+  private eachWord(
+    node: WordTree,
+    { back, score, against }: { back: number; score: number; against: number },
+    found: (word: VaricodeWord, score: number) => void,
+  ): void {
+    if (node.word) found(node.word, score)
+    const bit = this.bits[this.bits.length - back]
+    if (!bit) return
+    const { llr } = bit
+    const size = Math.abs(llr)
+    const [likely, other] = llr > 0 ? [node.one, node.zero] : [node.zero, node.one]
+    if (likely) this.eachWord(likely, { back: back + 1, score: score + size / 2, against }, found)
+    if (other && against + size <= WORD_BEHIND)
+      this.eachWord(other, { back: back + 1, score: score - size / 2, against: against + size }, found)
   }
 
-  private pathOf({ score, context, path, word }: Candidate): Path {
-    if (!word) return { score, context, link: path.link }
-    return { score, context, link: { ...this.linkOf(word.character, word.bits, this.count - word.bits.length), before: path.link } }
+  private pathOf({ score, path, word }: Candidate): Path {
+    if (!word) return { score, context: path.context, link: path.link }
+    return {
+      score,
+      context: this.letters?.contextOf(path.context!.text + word.character),
+      link: { ...this.linkOf(word.character, word.bits, this.count - word.bits.length), before: path.link },
+    }
   }
 
   private linkOf(character: string, bits: readonly number[], first: number): Omit<Link, 'before'> {

@@ -7,6 +7,8 @@ export interface PracticeClient {
   start(options: PracticeStart): Promise<{ label: string; stepMs: number }>
   setFaults(faults: readonly ReceiveFault[]): Promise<void>
   setVolume(db: number): Promise<void>
+  setBandFaults(faults: readonly string[]): Promise<void>
+  keyed(startUtcMs: number, endUtcMs: number): Promise<void>
   render(fromUtcMs: number, count: number): Promise<ReceivedAudio>
   hear(audio: OperatorAudio): Promise<string | null | undefined>
   close(): void
@@ -19,6 +21,8 @@ export function createPracticeClient(): PracticeClient {
     start: (options) => remote.start(options),
     setFaults: (faults) => remote.setFaults(faults),
     setVolume: (db) => remote.setVolume(db),
+    setBandFaults: (faults) => remote.setBandFaults(faults),
+    keyed: (startUtcMs, endUtcMs) => remote.keyed(startUtcMs, endUtcMs),
     render: (fromUtcMs, count) => remote.render(fromUtcMs, count),
     hear: (audio) => remote.hear(transfer(audio, [audio.samples.buffer])),
     close: () => worker.terminate(),

@@ -6,8 +6,9 @@ let world: PracticeWorld | undefined
 let receiver: PracticeReceiver | undefined
 
 const api: PracticeApi = {
-  start({ mode, faults, ...options }) {
+  start({ mode, faults, bandFaults, ...options }) {
     world = PRACTICE_WORLDS[mode](options)
+    world.setFaults?.(bandFaults)
     receiver = createPracticeReceiver(options.seed)
     receiver.setFaults(faults)
     const { label, stepMs } = world
@@ -15,6 +16,8 @@ const api: PracticeApi = {
   },
   setFaults: (faults) => receiver?.setFaults(faults),
   setVolume: (db) => receiver?.setVolume(db),
+  setBandFaults: (faults) => world?.setFaults?.(faults),
+  keyed: (startUtcMs, endUtcMs) => world?.keyed?.(startUtcMs, endUtcMs),
   render(fromUtcMs, count) {
     const audio = receiver!.receive(world!.render(fromUtcMs, count))
     return transfer(audio, [audio.samples.buffer, ...audio.channels.map((channel) => channel.buffer)])

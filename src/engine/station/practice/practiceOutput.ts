@@ -45,6 +45,9 @@ export class PracticeOutput implements AudioOutput {
     if (known && this.clock.pace === 1) this.audible?.play({ ...request, stream: streamOf(samples) }, () => undefined)
     const timer = setInterval(() => this.advance(), TICK_MS)
     this.playing = { request, onEnded, timer, samples: samples.slice(cut), known, before: cut }
+    if (!known || request.test) return
+    const startUtcMs = this.clock.worldAtUtc(request.startUtcMs + (cut / request.sampleRateHz) * 1000)
+    void this.band.keyed(startUtcMs, startUtcMs + ((samples.length - cut) / request.sampleRateHz) * 1000)
   }
 
   /** Whether a transmission of known length is on its way to the band. */

@@ -2,12 +2,12 @@
 import { useEffect, useState } from 'react'
 import { useStore } from 'zustand'
 import Button from '@mui/material/Button'
-import type { Relayed } from '@/core/links'
+import type { Picked } from '@/core/links'
 import { canLend, lendAgain, lendPort, lentPorts, takeBack } from '@/engine/browser/lentPorts'
 import { useHolder } from '../../live/StationProvider'
 import { panelStyles } from '../../parts/Panel'
 
-const WORDS: Record<Relayed, { pick: string; cannot: string }> = {
+const WORDS: Record<Picked, { pick: string; cannot: string }> = {
   serial: {
     pick: 'Pick the port of this device',
     cannot: 'This browser cannot reach serial ports. Plug it into the field computer, or use a browser that can.',
@@ -19,7 +19,7 @@ const WORDS: Record<Relayed, { pick: string; cannot: string }> = {
 }
 
 /** A port that this device holds and lends to the field computer. */
-export function LentPortField({ by, name }: { by: Relayed; name: string }) {
+export function LentPortField({ by, name }: { by: Picked; name: string }) {
   const words = useStore(lentPorts, (s) => s[by])
   const [problem, setProblem] = useState<string>()
   const holder = useHolder()

@@ -8,7 +8,7 @@ import { LinkPanels } from './LinkPanels'
 const quiet: LinkState = {
   control: { state: 'off', detail: 'Off.', frequencyHz: null, mode: null, keyed: null, power: null, swr: null, alc: null, swrMeter: true },
   keying: { by: 'vox', state: 'off', detail: '', proof: 'none' as const, unknown: false, leadMs: 100, tailMs: 50 },
-  tnc: { state: 'off', detail: 'Off.', frames: [], badFrames: 0 },
+  tnc: { state: 'off', detail: 'Off.', frames: [], badFrames: 0, modem: false, airBaud: 1200 },
   diagnosis: null,
   alarm: null,
   wire: [],
@@ -141,6 +141,8 @@ describe('LinkPanels', () => {
           state: 'talking',
           detail: '',
           badFrames: 0,
+          modem: false,
+          airBaud: 1200,
           frames: [
             {
               ...{ sequence: 1, utcMs: 0, from: 'Q1ABC', to: 'Q1POS', line: 'Q1ABC>Q1POS,Q9HIL*', kind: 'UI', text: 'at the ferry' },

@@ -4,18 +4,21 @@ import Link from 'next/link'
 import Alert from '@mui/material/Alert'
 import Button from '@mui/material/Button'
 import type { PacketAct } from '@/core/packet/station/contracts'
-import { useStation } from '../../live/StationProvider'
+import { useLive, useStation } from '../../live/StationProvider'
 import { FirstCheck } from '../../parts/FirstCheck'
 import { CallForm } from './CallForm'
 import { HeardList } from './HeardList'
+import { ModemBar } from './ModemBar'
 import { SessionPanel } from './SessionPanel'
 import styles from './Sessions.module.css'
 import { actPacket, usePacket } from './usePacket'
 
 /** Packet: who is heard, and sessions with them. */
 export function SessionsScreen() {
+  const { station } = useLive()
   const packet = usePacket()
-  const practice = useStation((s) => (s.links?.standins.tnc ?? null) !== null)
+  const practice = useStation((s) => (s.links?.tnc.modem ? s.source.kind === 'practice' : (s.links?.standins.tnc ?? null) !== null))
+  const byModem = useStation((s) => s.links?.tnc.modem === true)
   const [chosen, setChosen] = useState<number>()
   const [peer, setPeer] = useState('')
   const [via, setVia] = useState('')
@@ -29,16 +32,26 @@ export function SessionsScreen() {
       setPending(wanted)
       return false
     }
-    const done = await actPacket(wanted)
-    if (!done.ok) setProblem(done.error)
+    const done = await send(wanted)
+    if (!done.ok && 'need' in done && done.need === 'firstCheck') setPending(wanted)
+    else if (!done.ok) setProblem(done.error)
     else if (wanted.act === 'connect') setChosen(undefined)
     return done.ok
+  }
+  /** What the modem of this device sends, a person lets it send here as well. */
+  const send = async (wanted: PacketAct) => {
+    if (byModem && !['cut', 'dismiss', 'checked'].includes(wanted.act)) {
+      const begun = await station?.do({ type: 'packet.begin' })
+      if (begun && !begun.ok) return { ok: false as const, error: begun.why, need: begun.need }
+    }
+    return actPacket(wanted)
   }
   const checked = async () => {
     const wanted = pending
     setPending(undefined)
+    if (byModem) await station?.do({ type: 'checkPassed' })
     const done = await actPacket({ act: 'checked' })
-    const both = done.ok && wanted ? await actPacket(wanted) : done
+    const both = done.ok && wanted ? await send(wanted) : done
     if (!both.ok) setProblem(both.error)
   }
   const noTnc = packet?.refusal?.need === 'tnc'
@@ -52,7 +65,8 @@ export function SessionsScreen() {
             : 'Not known at the moment: the server is asked'}
         </span>
       </header>
-      {noTnc && (
+      <ModemBar />
+      {noTnc && !byModem && (
         <Alert
           severity="info"
           action={

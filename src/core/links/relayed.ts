@@ -1,0 +1,7 @@
+/** What a browser lends: ports that it holds, and the modem that hears and makes frames of packet by its sound device. */
+export const RELAYED = ['serial', 'bluetooth', 'modem'] as const
+export type Relayed = (typeof RELAYED)[number]
+
+/** Those that an operator picks. */
+export const PICKED = ['serial', 'bluetooth'] as const satisfies readonly Relayed[]
+export type Picked = (typeof PICKED)[number]

@@ -1,0 +1,4 @@
+import { expose } from 'comlink'
+import { createPacketReader } from './packetReader'
+
+expose(createPacketReader())
