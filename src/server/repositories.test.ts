@@ -17,10 +17,12 @@ import { join } from 'node:path'
 import { ClockServices } from './clockServices'
 import { readClockConfig, readClockHistory, storeClockHistory } from './clockRepository'
 import { openDatabase, type Database } from './db/database'
-import { documents, heard, ladderResults } from './db/schema'
+import { documents, heard, ladderResults, packetSessions } from './db/schema'
 import { readLadderResults, storeLadderResult } from './ladderRepository'
 import { readLevelHistory, storeLevelHistory } from './levelRepository'
 import { NetworkServices } from './network/networkServices'
+import type { KeptSession } from '@/core/packet/station/contracts'
+import { findPacketSessions, storePacketSession } from './packet/sessionRepository'
 import { SecretBox } from './network/secretBox'
 import { freePort } from './testing'
 import { readProfile, storeHeard, summariseHeard, writeDocument } from './stationRepository'
@@ -222,5 +224,37 @@ describe('passwords', () => {
     expect(gone).toBe(false)
     expect(await reopened.setPassword(id(9), 'nobody')).toBe(false)
     expect((await NetworkServices.open(database, folder)).view().withPassword).toEqual([id(2), id(3)])
+  })
+})
+
+describe('packet sessions', () => {
+  const session = (n: number, over: Partial<KeptSession> = {}): KeptSession => ({
+    ...{ id: id(n), own: 'Q5RVR', peer: 'Q5CTL-7', via: ['Q8TOP'], by: 'us', practice: false },
+    ...{
+      beganUtcMs: noon + n,
+      endedUtcMs: noon + n + 1000,
+      lines: [{ sequence: 1, utcMs: noon, way: 'in', text: `Lock gate 100% open, no. ${n}` }],
+    },
+    ...over,
+  })
+
+  it('are kept, replaced by the same one, found by a word or a call, and let go when there are too many', async () => {
+    for (let n = 1; n <= 5; n++) await storePacketSession(database, session(n))
+    await storePacketSession(
+      database,
+      session(5, { peer: 'Q7HUT-1', lines: [{ sequence: 2, utcMs: noon, way: 'out', text: 'zero\u0000byte' }] }),
+    )
+    await storePacketSession(database, session(6, { practice: true }))
+    const find = (words: string, practice = false) => findPacketSessions(database, { words, practice })
+    expect((await find('')).map((one) => one.id)).toEqual([5, 4, 3, 2, 1].map(id))
+    expect(await find('q7hut')).toEqual([
+      session(5, { peer: 'Q7HUT-1', lines: [{ sequence: 2, utcMs: noon, way: 'out', text: 'zerobyte' }] }),
+    ])
+    expect(await find('100% open, no. 3')).toHaveLength(1)
+    expect(await find('100_')).toEqual([])
+    expect((await find('', true)).map((one) => one.id)).toEqual([id(6)])
+    await database.insert(packetSessions).values(Array.from({ length: 520 }, (_, k) => ({ ...session(1000 + k), words: '' })))
+    await storePacketSession(database, session(2000))
+    expect(await database.$count(packetSessions)).toBe(500)
   })
 })

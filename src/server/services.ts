@@ -50,7 +50,7 @@ export function assemble(parts: Omit<Services, 'stalls' | 'lease' | 'packet' | '
     packet,
     async close() {
       stalls.close()
-      packet.close()
+      await packet.close()
       await links.close()
       await clock.close()
       await imports.close()

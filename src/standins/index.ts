@@ -25,3 +25,4 @@ export {
   type Said,
 } from './radioStandin'
 export { TNC_FAULTS, tncFaultSchema, TncStandin, type TncFault, type TncStandinOptions } from './tncStandin'
+export { CHANNEL_FAULT_NAMES, type ChannelFault } from './packet/packetChannel'

@@ -1,4 +1,5 @@
 import type { ZodType } from 'zod'
+import type { FindingCode } from '../audio/findings'
 import type { RadioMode } from '../links/cat'
 import type { Contact } from '../log/contact'
 import type { ReadinessEvidence, ReadyItem } from '../readiness/evidence'
@@ -30,6 +31,8 @@ export interface Mode<Settings = unknown, Details = unknown> {
   sound: boolean
   /** Whether it is now, where that depends. */
   soundNow?(evidence: ReadinessEvidence): boolean
+  /** What the level coach may find that is no fault here. */
+  noFault?: readonly FindingCode[]
   /** Whether those it talks to in practice live by the server's clock: then practice goes at real pace. */
   realPace?: boolean
   /** Share of the time a transmitter is keyed while operating, and how, in words. */

@@ -12,6 +12,8 @@ export const packetMode: Mode<PacketSettings> = {
   sound: false,
   soundNow: ({ links }) => links?.tnc.modem === true,
   realPace: true,
+  // Under FM the noise falls whenever a carrier comes.
+  noFault: ['noise-gate', 'agc-pumping'],
   duty: { keyedShare: 0.3, words: 'short bursts at full carrier; long ones when a message goes out' },
   longestMs: 30_000,
   radio: { modes: ['fm', 'fm-data'], words: 'FM' },

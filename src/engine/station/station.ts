@@ -1,7 +1,7 @@
 // The one place where all parts of the running station meet; each part itself stands in a file of its own. It knows no mode.
 import { createStore, type StoreApi } from 'zustand/vanilla'
 import type { Activation } from '@/core/activation'
-import { FIRST_MODE_IDS, MODE_IDS, MODES, SOUND_MODE_IDS, type SoundModeId } from '@/core/modes'
+import { FIRST_MODE_IDS, MODE_IDS, MODES, SOUND_MODE_IDS, type Mode, type SoundModeId } from '@/core/modes'
 import { emptyStation, type Station } from '@/core/station'
 import { uncertaintyAt, type Occupancy } from '@/core/time'
 import { whyRefused, type TestKind } from '@/core/transmit'
@@ -31,6 +31,7 @@ export type { StartResult } from '../modes/runner'
 export type { ServerClockListener, StationHost } from './host'
 export type { TestOptions, TestResult } from './testSender'
 
+const modeOf = (id: SoundModeId): Mode => MODES[id]
 const TICK_MS = 40
 const READINESS_EVERY_MS = 500
 /** Without audio for this long no more of what is heard is expected. */
@@ -78,7 +79,12 @@ export class RunningStation {
     }
     this.time = new TimeKeeper(this.clock, host, shared.state, shared.set)
     this.levelTap = this.createLevelTap()
-    this.levels = new LevelKeeper({ ...host, source: () => this.sources.source, set: shared.set })
+    this.levels = new LevelKeeper({
+      ...host,
+      source: () => this.sources.source,
+      noFault: () => modeOf(this.store.getState().mode).noFault ?? [],
+      set: shared.set,
+    })
     this.band = new BandWatch((row) => this.front.row?.(row))
     this.sources = new Sources({
       ...host,

@@ -1,8 +1,11 @@
+import { randomUUID } from 'node:crypto'
 import { performance } from 'node:perf_hooks'
 import type { Database } from '../db/database'
 import type { LinkServices } from '../linkServices'
-import { readProfile } from '../stationRepository'
+import { readProfile, storeHeard } from '../stationRepository'
+import { FrameBatch, reportOf } from './frameBatch'
 import { PacketStation } from './packetStation'
+import { storePacketSession } from './sessionRepository'
 
 /** A call as packet can bear it: without what stands before or behind a stroke. */
 function packetCallOf(call: string): string {
@@ -12,6 +15,7 @@ function packetCallOf(call: string): string {
 
 /** The packet station over the TNC that the links have. */
 export function openPacketStation({ database, links }: { database: Database; links: LinkServices }): PacketStation {
+  const frames = new FrameBatch((reports) => storeHeard(database, reports, Date.now()))
   const station = new PacketStation({
     monotonicMs: () => performance.now(),
     utcMs: () => Date.now(),
@@ -26,6 +30,13 @@ export function openPacketStation({ database, links }: { database: Database; lin
       return state === 'off' || state === 'opening' || state === 'problem' ? `No TNC is there: ${detail}` : undefined
     },
     send: (frame) => links.hub.sendPacket(frame),
+    newId: randomUUID,
+    keepSession: (session) => storePacketSession(database, session),
+    keepFrame(frame) {
+      const { tnc } = links.hub.state(Infinity)
+      // What the modem of a screen hears, that screen keeps, with how well it was heard.
+      if (!tnc.modem) frames.add(reportOf(frame, links.hub.state(Infinity).standins.tnc !== null))
+    },
   })
   links.onPacket = (frame) => station.heard(frame)
   return station

@@ -1,7 +1,7 @@
 import { uiFrame } from '@/core/packet'
-import { encodeLinkFrame, linkFrame } from '@/core/packet/link/linkFrame'
+import { encodeLinkFrame, linkFrame, parseLinkFrame } from '@/core/packet/link/linkFrame'
 import { createRandom } from '@/core/dsp'
-import type { PacketAct } from '@/core/packet/station/contracts'
+import type { KeptSession, PacketAct } from '@/core/packet/station/contracts'
 import { PacketWorld } from '@/standins/packet/packetWorld'
 import type { ChannelFault } from '@/standins/packet/packetChannel'
 import { PacketStation } from './packetStation'
@@ -18,16 +18,27 @@ class Bench {
     { airBaud: 1200, loss: 0, seed: 2, ports: 1, nodes: ['Q5CTL-7', 'Q6NOD'], digipeaters: ['Q8TOP'] },
     () => this.faults,
   )
+  airBaud = 1200
+  /** Whether the node hears nothing that comes directly, or nothing at all. */
+  deaf = false
+  deafness = false
+  readonly texts: KeptSession[] = []
+  readonly frames: string[] = []
+  private ids = 0
   readonly station = new PacketStation({
     monotonicMs: () => this.nowMs,
     utcMs: () => 1_780_000_000_000 + this.nowMs,
     station: () => Promise.resolve(this.who),
-    airBaud: () => 1200,
+    airBaud: () => this.airBaud,
     txDelayMs: () => 300,
     problem: () => this.problem,
+    newId: () => `00000000-0000-4000-8000-${String(++this.ids).padStart(12, '0')}`,
+    keepSession: async (session) => void this.texts.push(session),
+    keepFrame: ({ line }) => void this.frames.push(line),
     send: (frame) => {
       this.given.push(frame)
-      this.world.take(0, { port: 0, command: 0, data: frame })
+      if (!this.deafness && !(this.deaf && parseLinkFrame(frame, 8)?.addresses.path.length === 0))
+        this.world.take(0, { port: 0, command: 0, data: frame })
       return Promise.resolve(this.refuses === undefined ? { ok: true as const } : { ok: false as const, error: this.refuses })
     },
   })
@@ -61,7 +72,7 @@ class Bench {
   }
 }
 const open: Bench[] = []
-afterEach(() => open.splice(0).forEach((bench) => bench.station.close()))
+afterEach(() => Promise.all(open.splice(0).map((bench) => bench.station.close())))
 
 describe('a session of the packet station', () => {
   it('is called, typed in, and ended in order', async () => {
@@ -238,6 +249,140 @@ describe('the gate of the packet station', () => {
     expect(await bench.act({ act: 'cut', id: bench.session.id })).toBeUndefined()
     expect(bench.session).toMatchObject({ phase: 'closed', words: 'Cut off.' })
     expect(await bench.act({ act: 'cut', id: 99 })).toMatch(/not known any more/)
+  })
+})
+
+describe('a way to a station', () => {
+  it('is found among those that were heard: one after the other is called until one answers', async () => {
+    const bench = await Bench.checked()
+    // The node hears the digipeater, and not us.
+    bench.deaf = true
+    const repeated = uiFrame('Q7FEN-9', 'CQ', ['Q8TOP'], 'anybody?')
+    repeated[20]! |= 0x80
+    bench.station.heard(repeated)
+    expect(await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [], find: true, practice: true })).toBeUndefined()
+    await bench.run(60_000)
+    expect(bench.text).toMatch(/note Calling Q5CTL-7 directly\.[^]*note Calling Q5CTL-7 by Q8TOP\.[^]*note Connected to Q5CTL-7\./)
+    expect(bench.station.state().sessions).toHaveLength(1)
+    expect(bench.session).toMatchObject({ phase: 'open', via: ['Q8TOP'] })
+    expect(bench.given.filter((frame) => parseLinkFrame(frame, 8)?.frame.kind === 'SABM' && frame.length === 15)).toHaveLength(3)
+    // Once it has answered it is asked as often as any other.
+    bench.deafness = true
+    await bench.act({ act: 'type', id: bench.session.id, text: 'i' })
+    await bench.run(200_000)
+    expect(bench.text).toMatch(/Try 8 of 10/)
+  })
+
+  it('is given up when none brings an answer, and ends with Silence', async () => {
+    const bench = await Bench.checked()
+    bench.faults.add('nobody')
+    const repeated = uiFrame('Q7FEN-9', 'CQ', ['Q8TOP'], 'anybody?')
+    repeated[20]! |= 0x80
+    bench.station.heard(repeated)
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [], find: true })
+    await bench.run(120_000)
+    expect(bench.session.phase).toBe('closed')
+    expect(bench.text.match(/note Calling/g)).toHaveLength(2)
+    await bench.act({ act: 'connect', peer: 'Q6NOD', via: [], find: true })
+    await bench.act({ act: 'silence' })
+    const { length } = bench.given
+    await bench.run(120_000)
+    expect(bench.given).toHaveLength(length)
+  })
+})
+
+describe('calls of others', () => {
+  const call = (to: string) => {
+    const sabm = linkFrame({ kind: 'SABM', role: 'command', pf: true })
+    return encodeLinkFrame(sabm, { destination: to, source: 'Q3TUV', path: [], modulo: 8 })
+  }
+
+  it('are taken only while a person lets them, greeted, kept, and end with the time that was given', async () => {
+    const bench = await Bench.checked()
+    bench.station.heard(call('Q5RVR'))
+    expect(bench.given).toEqual([])
+    expect(await bench.act({ act: 'accept', minutes: 5, greeting: 'Rowan here, at the landing.' })).toBeUndefined()
+    expect(bench.station.state().accepting).toMatchObject({ greeting: 'Rowan here, at the landing.' })
+    bench.station.heard(call('Q5RVR-3'))
+    expect(bench.given).toEqual([])
+    bench.station.heard(call('Q5RVR'))
+    expect(bench.session).toMatchObject({ by: 'them', peer: 'Q3TUV', phase: 'open' })
+    expect(bench.text).toBe('note Q3TUV has connected to Q5RVR.\nout Rowan here, at the landing.')
+    expect(bench.given.map((frame) => parseLinkFrame(frame, 8)!.frame.kind)).toEqual(['UA', 'I'])
+    await bench.run(5 * 60_000 + 1000)
+    expect(bench.station.state().accepting).toBeNull()
+    const { length } = bench.given
+    bench.station.heard(call('Q5RVR').map((byte, k) => (k === 7 ? 0xa4 : byte)))
+    expect(bench.given).toHaveLength(length)
+  })
+
+  it('are refused without a person, and after Silence', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'accept', minutes: 60, greeting: '' })
+    await bench.act({ act: 'silence' })
+    bench.station.heard(call('Q5RVR'))
+    expect(bench.given).toEqual([])
+    await bench.act({ act: 'accept', minutes: 60, greeting: '' })
+    await bench.act({ act: 'endAccept' })
+    bench.station.heard(call('Q5RVR'))
+    expect(bench.given).toEqual([])
+  })
+})
+
+describe('a beacon', () => {
+  it('goes out at once and then as often as was asked, by the gate, until it has ended', async () => {
+    const bench = await Bench.checked()
+    expect(await bench.act({ act: 'beacon', to: 'BEACON', via: [], text: 'at the landing', everyMin: 2, times: 3 })).toBeUndefined()
+    await bench.run(1000)
+    expect(bench.station.state().beacon).toMatchObject({ left: 2, everyMin: 2 })
+    await bench.run(9 * 60_000)
+    expect(bench.given).toHaveLength(3)
+    expect(bench.station.state().beacon).toBeNull()
+    expect(bench.station.state().frames[0]).toMatchObject({ way: 'out', line: 'Q5RVR>BEACON:at the landing', kind: 'UI' })
+  })
+
+  it('is ended by a tap, and by Silence', async () => {
+    const bench = await Bench.checked()
+    const beacon: PacketAct = { act: 'beacon', to: 'BEACON', via: [], text: 'x', everyMin: 2, times: 9 }
+    for (const end of ['endBeacon', 'silence'] as const) {
+      await bench.act(beacon)
+      await bench.run(1000)
+      const { length } = bench.given
+      await bench.act({ act: end })
+      await bench.run(5 * 60_000)
+      expect([end, bench.given.length]).toEqual([end, length])
+    }
+  })
+})
+
+describe('what was said', () => {
+  it('is kept while it goes on, and as a whole at the end', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [], practice: true })
+    await bench.run(30_000)
+    expect(bench.texts.length).toBeGreaterThan(0)
+    await bench.act({ act: 'disconnect', id: bench.session.id })
+    await bench.run(30_000)
+    await bench.station.close()
+    expect(new Set(bench.texts.map(({ id }) => id)).size).toBe(1)
+    const last = bench.texts.at(-1)!
+    expect(last).toMatchObject({ own: 'Q5RVR', peer: 'Q5CTL-7', by: 'us', practice: true })
+    expect(last.lines.map(({ text }) => text)).toEqual(expect.arrayContaining(['Connected to Q5CTL-7.', 'Q5CTL-7>', 'Disconnected.']))
+    expect(bench.frames.length).toBeGreaterThan(3)
+  })
+})
+
+describe('the speed on the air', () => {
+  it('tells how long an answer may take', async () => {
+    const secondCallMs = async (airBaud: number) => {
+      const bench = await Bench.checked()
+      bench.faults.add('nobody')
+      bench.airBaud = airBaud
+      await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+      while (bench.given.length < 2) await bench.run(50)
+      return bench.nowMs
+    }
+    expect(await secondCallMs(300)).toBeGreaterThan((await secondCallMs(9600)) + 400)
   })
 })
 

@@ -1,12 +1,15 @@
-import { burstSeconds, parseAx25, textOf, TextStream, uiFrame } from '@/core/packet'
+import { burstSeconds, uiFrame, type PacketModemId } from '@/core/packet'
 import { LinkSessions, type LinkSession } from '@/core/packet/link/linkSessions'
 import { parseLinkFrame, type LinkFrame } from '@/core/packet/link/linkFrame'
 import { pendingBytes, usualLinkSettings, type LinkAction } from '@/core/packet/link/linkState'
-import type { HeardStation, LadderFrame, PacketAct, PacketState, SessionLine, SessionView } from '@/core/packet/station/contracts'
+import type { KeptSession, LadderFrame, MonitorFrame, PacketAct, PacketState, SessionView } from '@/core/packet/station/contracts'
+import { pathsTo } from '@/core/packet/station/pathFinder'
 import { sessionWords } from '@/core/packet/station/sessionWords'
 import { createGate, reduceGate, whyRefused, type GateState } from '@/core/transmit'
 import type { Done } from '../done'
 import { ChangeFeed } from '../http/changeFeed'
+import { PacketMonitor } from './packetMonitor'
+import { Transcript } from './transcript'
 
 export interface PacketStationHost {
   monotonicMs: () => number
@@ -19,36 +22,59 @@ export interface PacketStationHost {
   problem: () => string | undefined
   /** Hands a frame to the TNC. */
   send: (frame: Uint8Array) => Promise<Done>
+  newId: () => string
+  /** Keeps what was said in a session; the same one again replaces it. */
+  keepSession: (session: KeptSession) => Promise<void>
+  /** Keeps a frame that was heard. */
+  keepFrame: (frame: MonitorFrame) => void
 }
 
 const TICK_MS = 50
 const CHANGE_EVERY_MS = 200
 const LONGEST_FRAME_MS = 30_000
-const KEPT_LINES = 400
-const LONGEST_LINE = 1000
+/** Lines of a session that screens are told. */
+const TOLD_LINES = 400
 const KEPT_FRAMES = 60
-const KEPT_HEARD = 200
 const KEPT_CLOSED = 12
 const BUSY_WINDOW_MS = 120_000
 const WHO_EVERY_MS = 5000
+/** Sessions that go on are kept so often, so that a server that is killed loses little of them. */
+const KEEP_EVERY_MS = 10_000
+/** How often each of several ways is called before the next one is tried. */
+const TRIES_EACH = 3
 
 interface Kept {
+  /** Of its text, wherever it is kept. */
+  id: string
   session: LinkSession
+  practice: boolean
   beganUtcMs: number
-  lines: SessionLine[]
-  text: TextStream
-  /** Of what they send, a line that has not ended yet. */
-  partial: string
+  said: Transcript
   ladder: (LadderFrame & { ns?: number })[]
   /** What was acknowledged, to tell how fast it goes. */
   marks: { atMs: number; bytes: number }[]
+  /** Ways that are still to be tried. */
+  ways: string[][]
+  keptSequence: number
+}
+
+interface BeaconPlan {
+  to: string
+  via: string[]
+  text: string
+  everyMin: number
+  left: number
+  nextMs: number
 }
 
 /** The packet station: sessions, what is heard, and the gate that all it sends passes. It lives on the server, so that sessions outlive tabs. */
 export class PacketStation {
   private readonly sessions: LinkSessions
   private readonly kept: Kept[] = []
-  private readonly heardStations = new Map<string, HeardStation>()
+  private readonly monitor: PacketMonitor
+  private beacon: BeaconPlan | undefined
+  private accepting: { untilMs: number; greeting: string; practice: boolean } | undefined
+  private keptMs = -Infinity
   private readonly feed = new ChangeFeed(CHANGE_EVERY_MS)
   private readonly timer: ReturnType<typeof setInterval>
   private gate: GateState
@@ -62,10 +88,13 @@ export class PacketStation {
 
   constructor(private readonly host: PacketStationHost) {
     this.gate = createGate(host.monotonicMs())
+    this.monitor = new PacketMonitor(host.utcMs, () => ++this.sequence)
     this.sessions = new LinkSessions({
-      settings: usualLinkSettings,
+      get settings() {
+        return { ...usualLinkSettings, airBaud: host.airBaud(), txDelayMs: host.txDelayMs() }
+      },
       send: (frame, session) => this.transmit(frame, session),
-      accepts: () => false,
+      accepts: (own) => this.accepting !== undefined && own === this.who.call,
       tell: (session, action) => this.told(session, action),
     })
     this.timer = setInterval(() => this.tick(), TICK_MS)
@@ -76,9 +105,11 @@ export class PacketStation {
     return this.feed.subscribe(listener)
   }
 
-  close(): void {
+  /** Resolves when what was said has been kept. */
+  async close(): Promise<void> {
     clearInterval(this.timer)
     this.feed.close()
+    await this.keepTexts()
   }
 
   /** Does what a person asked for. Only what is stopped needs no gate. */
@@ -90,6 +121,12 @@ export class PacketStation {
       return { ok: true }
     }
     if (act.act === 'cut' || act.act === 'dismiss') return this.end(act.id, act.act)
+    if (act.act === 'endBeacon' || act.act === 'endAccept') {
+      if (act.act === 'endBeacon') this.beacon = undefined
+      else this.accepting = undefined
+      this.feed.changed()
+      return { ok: true }
+    }
     await this.learnWho()
     if (act.act === 'checked') {
       ;[this.gate] = reduceGate(this.gate, { type: 'checkPassed', nowMs })
@@ -100,7 +137,16 @@ export class PacketStation {
     const problem = host.problem() ?? this.refusal()?.why
     this.feed.changed()
     if (problem !== undefined) return { ok: false, error: problem }
-    if (act.act === 'connect') return this.connect(act.peer, act.via)
+    if (act.act === 'connect') return this.connect(act)
+    if (act.act === 'beacon') {
+      const { to, via, text, everyMin, times } = act
+      this.beacon = { to, via, text, everyMin, left: times, nextMs: nowMs }
+      return { ok: true }
+    }
+    if (act.act === 'accept') {
+      this.accepting = { untilMs: nowMs + 60_000 * act.minutes, greeting: act.greeting, practice: act.practice ?? false }
+      return { ok: true }
+    }
     if (act.act === 'unproto') {
       this.transmit(uiFrame(this.who.call, act.to, act.via, act.text), undefined)
       return { ok: true }
@@ -109,7 +155,7 @@ export class PacketStation {
     if (!kept || kept.session.state.phase === 'closed') return { ok: false, error: 'That session has ended.' }
     if (act.act === 'disconnect') this.sessions.do(kept.session, { type: 'disconnect' }, nowMs)
     else {
-      this.addLine(kept, 'out', act.text)
+      kept.said.add('out', act.text)
       this.sessions.do(kept.session, { type: 'send', bytes: new TextEncoder().encode(`${act.text}\r`) }, nowMs)
     }
     return { ok: true }
@@ -120,14 +166,37 @@ export class PacketStation {
     this.feed.changed()
   }
 
-  private connect(peer: string, via: readonly string[]): Done {
-    const nowMs = this.host.monotonicMs()
+  private connect({ peer, via, find, practice = false }: Extract<PacketAct, { act: 'connect' }>): Done {
     if (peer === this.who.call) return { ok: false, error: 'That is your own call.' }
-    const begun = this.sessions.connect({ own: this.who.call, peer, via }, nowMs)
+    const ways = find ? pathsTo(peer, this.monitor.stations) : [via]
+    const begun = this.call(peer, ways, undefined)
     if ('error' in begun) return { ok: false, error: begun.error }
-    const kept = this.keptOf(begun)
-    this.addLine(kept, 'note', via.length > 0 ? `Calling ${peer} by ${via.join(', ')}.` : `Calling ${peer}.`)
+    begun.practice = practice
     return { ok: true }
+  }
+
+  /** Calls a station by the first of several ways. @param kept what it goes on from, when another way was tried before */
+  private call(peer: string, [via = [], ...ways]: string[][], kept: Kept | undefined): Kept | { error: string } {
+    const isOneOfSeveral = kept !== undefined || ways.length > 0
+    const begun = this.sessions.connect(
+      { own: this.who.call, peer, via, ...(isOneOfSeveral && { callTries: TRIES_EACH }) },
+      this.host.monotonicMs(),
+    )
+    if ('error' in begun) return begun
+    // Its first frame has gone out by now, and made a place for it.
+    const fresh = this.keptOf(begun)
+    if (kept) {
+      this.kept.splice(this.kept.indexOf(fresh), 1)
+      kept.session = begun
+      kept.ladder = [...kept.ladder, ...fresh.ladder].slice(-KEPT_FRAMES)
+    }
+    const now = kept ?? fresh
+    now.ways = ways
+    now.said.add(
+      'note',
+      via.length > 0 ? `Calling ${peer} by ${via.join(', ')}.` : isOneOfSeveral ? `Calling ${peer} directly.` : `Calling ${peer}.`,
+    )
+    return now
   }
 
   private end(id: number, how: 'cut' | 'dismiss'): Done {
@@ -144,6 +213,9 @@ export class PacketStation {
   silence(): void {
     ;[this.gate] = reduceGate(this.gate, { type: 'silence', nowMs: this.host.monotonicMs(), why: 'Silenced.' })
     const why = 'Silenced. What the TNC was given before cannot be called back.'
+    this.beacon = undefined
+    this.accepting = undefined
+    for (const kept of this.kept) kept.ways = []
     for (const { session } of [...this.kept])
       if (session.state.phase !== 'closed') this.sessions.do(session, { type: 'cut', why }, this.host.monotonicMs())
     this.feed.changed()
@@ -151,20 +223,9 @@ export class PacketStation {
 
   /** Takes a frame that the TNC heard. */
   heard(bytes: Uint8Array): void {
-    const parsed = parseAx25(bytes)
-    if (!parsed.ok) return
-    const { source, path, kind, info } = parsed.value
-    const by = path.findLast(({ repeated }) => repeated)?.call ?? null
-    const before = this.heardStations.get(source)
-    this.heardStations.delete(source)
-    this.heardStations.set(source, {
-      call: source,
-      lastUtcMs: this.host.utcMs(),
-      by,
-      frames: (before?.frames ?? 0) + 1,
-      text: kind === 'UI' ? textOf(info).slice(0, 120) : (before?.text ?? null),
-    })
-    for (const call of [...this.heardStations.keys()].slice(0, -KEPT_HEARD)) this.heardStations.delete(call)
+    const frame = this.monitor.note('in', bytes)
+    if (!frame) return
+    this.host.keepFrame(frame)
     this.noteBusy(bytes, 0)
     this.noteHeard(bytes)
     this.sessions.heard(bytes, this.host.monotonicMs())
@@ -191,20 +252,27 @@ export class PacketStation {
     const problem = this.host.problem()
     return {
       sessions: this.kept.map((kept) => this.viewOf(kept, nowMs)),
-      heard: [...this.heardStations.values()].reverse(),
+      heard: this.monitor.stations,
+      frames: [...this.monitor.frames],
+      beacon: this.beacon ? beaconView(this.beacon, (ms) => this.utcOf(ms)) : null,
+      accepting: this.accepting ? { untilUtcMs: this.utcOf(this.accepting.untilMs), greeting: this.accepting.greeting } : null,
       refusal: problem === undefined ? (this.refusal() ?? null) : { why: problem, need: 'tnc' },
       busyShare: Math.min(1, usedMs / BUSY_WINDOW_MS),
     }
   }
 
-  private viewOf({ session, beganUtcMs, lines, ladder, marks }: Kept, nowMs: number): SessionView {
+  private utcOf(monotonicMs: number): number {
+    return this.host.utcMs() + monotonicMs - this.host.monotonicMs()
+  }
+
+  private viewOf({ session, beganUtcMs, said, ladder, marks }: Kept, nowMs: number): SessionView {
     const { id, own, peer, via, by, state } = session
     const { counters, phase, window, length, modulo, roundTripMs } = state
     const first = marks[0]
     const last = marks.at(-1)
     const bytesPerS = first && last && last.atMs > first.atMs ? (1000 * (last.bytes - first.bytes)) / (last.atMs - first.atMs) : undefined
     return {
-      ...{ id, own, peer, via: [...via], by, phase, beganUtcMs, lines, window, length, modulo, ...counters },
+      ...{ id, own, peer, via: [...via], by, phase, beganUtcMs, lines: said.lines.slice(-TOLD_LINES), window, length, modulo, ...counters },
       words: sessionWords(state, nowMs, bytesPerS),
       ladder: ladder.map(({ ns: _ns, ...frame }) => frame),
       pendingBytes: pendingBytes(state),
@@ -216,6 +284,13 @@ export class PacketStation {
   tick(): void {
     const nowMs = this.host.monotonicMs()
     if (this.sessions.nextTickMs <= nowMs) this.sessions.tick(nowMs)
+    this.goOnCalling()
+    this.sendBeacon(nowMs)
+    if (this.accepting && this.accepting.untilMs <= nowMs) this.accepting = undefined
+    if (nowMs - this.keptMs > KEEP_EVERY_MS) {
+      this.keptMs = nowMs
+      void this.keepTexts()
+    }
     if (nowMs - this.askedWhoMs > WHO_EVERY_MS) {
       this.askedWhoMs = nowMs
       // The station may have been set up meanwhile. A database that is closing has nothing to say.
@@ -225,6 +300,46 @@ export class PacketStation {
     if (nowMs - this.countedMs < 1000 || this.kept.every(({ session }) => session.state.phase === 'closed')) return
     this.countedMs = nowMs
     this.feed.changed()
+  }
+
+  /** Another way is tried when one brought no answer. */
+  private goOnCalling(): void {
+    for (const kept of this.kept) {
+      const { session, ways } = kept
+      if (ways.length === 0 || session.state.phase !== 'closed') continue
+      kept.ways = []
+      // One that had answered was not lost for want of a way.
+      if (session.state.counters.receivedBytes > 0 || kept.said.lines.some(({ text }) => text.startsWith('Connected to '))) continue
+      const begun = this.call(session.peer, ways, kept)
+      if ('error' in begun) kept.said.add('note', begun.error)
+    }
+  }
+
+  private sendBeacon(nowMs: number): void {
+    const { beacon } = this
+    if (!beacon || beacon.nextMs > nowMs) return
+    this.transmit(uiFrame(this.who.call, beacon.to, beacon.via, beacon.text), undefined)
+    beacon.left--
+    beacon.nextMs = nowMs + 60_000 * beacon.everyMin
+    if (beacon.left <= 0) this.beacon = undefined
+    this.feed.changed()
+  }
+
+  /** Keeps what was said since it was kept last. */
+  private async keepTexts(): Promise<void> {
+    const keeping: Promise<void>[] = []
+    for (const kept of this.kept) {
+      const { id, session: link, practice, beganUtcMs, said } = kept
+      const last = said.lines.at(-1)?.sequence ?? 0
+      if (last <= kept.keptSequence) continue
+      kept.keptSequence = last
+      const { own, peer, via, by } = link
+      const endedUtcMs = said.lines.at(-1)!.utcMs
+      // A database that is closing keeps nothing any more; what was kept before stays.
+      const session = { ...{ id, own, peer, via: [...via], by, practice, beganUtcMs, endedUtcMs }, lines: [...said.lines] }
+      keeping.push(this.host.keepSession(session).catch(() => undefined))
+    }
+    await Promise.all(keeping)
   }
 
   private refusal(): { why: string; need: string } | undefined {
@@ -255,13 +370,14 @@ export class PacketStation {
     const kept = session && this.keptOf(session)
     if (problem !== undefined) {
       // A session that has just ended says itself why.
-      if (kept && kept.session.state.phase !== 'closed' && kept.lines.at(-1)?.text !== problem) this.addLine(kept, 'note', problem)
+      if (kept && kept.session.state.phase !== 'closed' && kept.said.lines.at(-1)?.text !== problem) kept.said.add('note', problem)
       return
     }
     void host.send(frame).then((done) => {
-      if (!done.ok && kept) this.addLine(kept, 'note', `The TNC did not take a frame: ${done.error}`)
+      if (!done.ok && kept) kept.said.add('note', `The TNC did not take a frame: ${done.error}`)
     })
     this.airFreeMs = nowMs + ms
+    this.monitor.note('out', frame)
     this.noteBusy(frame, host.txDelayMs())
     const read = kept && parseLinkFrame(frame, kept.session.state.modulo)
     if (kept && read) this.addFrame(kept, 'out', read.frame, read.frame.kind === 'I' ? 'waits' : 'sent')
@@ -269,7 +385,7 @@ export class PacketStation {
   }
 
   private airMs(frame: Uint8Array): number {
-    const id = this.host.airBaud() === 9600 ? 'packet9600' : this.host.airBaud() === 300 ? 'packet300' : 'packet1200'
+    const id: PacketModemId = this.host.airBaud() === 9600 ? 'packet9600' : this.host.airBaud() === 300 ? 'packet300' : 'packet1200'
     return 1000 * burstSeconds(id, [frame], { txDelayMs: this.host.txDelayMs() })
   }
 
@@ -281,47 +397,39 @@ export class PacketStation {
 
   private told(session: LinkSession, action: Exclude<LinkAction, { type: 'transmit' }>): void {
     const kept = this.keptOf(session)
-    if (action.type === 'opened') this.addLine(kept, 'note', `Connected to ${session.peer}.`)
-    else if (action.type === 'deliver') this.addText(kept, kept.text.push(action.bytes))
-    else if (action.type === 'retry') this.addLine(kept, 'note', `${action.reason} Try ${action.attempt} of ${action.of}.`)
-    else if (action.type === 'note') this.addLine(kept, 'note', action.words)
-    else this.addLine(kept, 'note', action.left > 0 ? `${action.reason} ${action.left} bytes have no acknowledgement.` : action.reason)
+    if (action.type === 'opened') this.opened(kept)
+    else if (action.type === 'deliver') kept.said.take(action.bytes)
+    else if (action.type === 'retry') kept.said.add('note', `${action.reason} Try ${action.attempt} of ${action.of}.`)
+    else if (action.type === 'note') kept.said.add('note', action.words)
+    else kept.said.add('note', action.left > 0 ? `${action.reason} ${action.left} bytes have no acknowledgement.` : action.reason)
     this.feed.changed()
+  }
+
+  private opened(kept: Kept): void {
+    const { session } = kept
+    const isTheirs = session.by === 'them'
+    kept.said.add('note', isTheirs ? `${session.peer} has connected to ${session.own}.` : `Connected to ${session.peer}.`)
+    if (!isTheirs || !this.accepting) return
+    kept.practice = this.accepting.practice
+    const { greeting } = this.accepting
+    if (greeting === '') return
+    kept.said.add('out', greeting)
+    this.sessions.do(session, { type: 'send', bytes: new TextEncoder().encode(`${greeting}\r`) }, this.host.monotonicMs())
   }
 
   private keptOf(session: LinkSession): Kept {
     const known = this.kept.find((one) => one.session === session)
     if (known) return known
-    const kept: Kept = { session, beganUtcMs: this.host.utcMs(), lines: [], text: new TextStream(), partial: '', ladder: [], marks: [] }
+    const { utcMs, newId } = this.host
+    const kept: Kept = {
+      ...{ id: newId(), session, practice: false, beganUtcMs: utcMs(), ladder: [], marks: [], ways: [], keptSequence: 0 },
+      said: new Transcript(utcMs, () => ++this.sequence),
+    }
     this.kept.push(kept)
     const closed = this.kept.filter((one) => one.session.state.phase === 'closed')
+    void this.keepTexts()
     for (const one of closed.slice(0, -KEPT_CLOSED)) this.kept.splice(this.kept.indexOf(one), 1)
     return kept
-  }
-
-  /** Text comes in pieces; lines end by CR, LF or both. */
-  private addText(kept: Kept, text: string): void {
-    const parts = (kept.partial + text.replace(/\r\n?|\n/g, '\n')).split('\n')
-    // One who never ends a line fills no memory with it.
-    for (let last = parts.at(-1)!; last.length > LONGEST_LINE; last = parts.at(-1)!)
-      parts.splice(-1, 1, last.slice(0, LONGEST_LINE), last.slice(LONGEST_LINE))
-    const rest = parts.pop()!
-    const isOngoing = kept.partial !== ''
-    parts.forEach((line, k) => (k === 0 && isOngoing ? this.replaceLast(kept, line) : this.addLine(kept, 'in', line)))
-    if (rest !== '') {
-      if (parts.length === 0 && isOngoing) this.replaceLast(kept, rest)
-      else this.addLine(kept, 'in', rest)
-    }
-    kept.partial = rest
-  }
-
-  private replaceLast(kept: Kept, text: string): void {
-    const at = kept.lines.findLastIndex(({ way }) => way === 'in')
-    kept.lines = kept.lines.map((line, k) => (k === at ? { ...line, text } : line))
-  }
-
-  private addLine(kept: Kept, way: SessionLine['way'], text: string): void {
-    kept.lines = [...kept.lines, { sequence: ++this.sequence, utcMs: this.host.utcMs(), way, text }].slice(-KEPT_LINES)
   }
 
   private addFrame(kept: Kept, way: 'in' | 'out', frame: LinkFrame, state: LadderFrame['state']): void {
@@ -362,3 +470,5 @@ function whatOf({ kind, role, pf, ns, nr }: LinkFrame): string {
   if (['I', 'RR', 'RNR', 'REJ', 'SREJ'].includes(kind)) words.push(`R${nr}`)
   return words.join(' ')
 }
+
+const beaconView = ({ nextMs, ...plan }: BeaconPlan, utcOf: (ms: number) => number) => ({ ...plan, nextUtcMs: utcOf(nextMs) })

@@ -31,6 +31,7 @@ export const CHANNEL_FAULTS = {
   overload: 'a strong neighbour spoils half of all frames',
   twisted: 'the higher tone comes 9 dB weaker',
 } as const
+export const CHANNEL_FAULT_NAMES = Object.keys(CHANNEL_FAULTS) as [ChannelFault, ...ChannelFault[]]
 export type ChannelFault = keyof typeof CHANNEL_FAULTS
 
 /** A frame that one station heard another one send. */

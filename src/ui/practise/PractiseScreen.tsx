@@ -6,7 +6,7 @@ import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { RECEIVE_FAULTS, type ReceiveFault } from '@/standins'
+import { CHANNEL_FAULT_NAMES, RECEIVE_FAULTS, type ChannelFault, type ReceiveFault } from '@/standins'
 import { useLive, useStation } from '../live/StationProvider'
 import { Page, Panel, panelStyles } from '../parts/Panel'
 import { savePracticeOptions, usePracticeOptions, useStartPractice, type Pace } from './practiceOptions'
@@ -38,6 +38,16 @@ const FAULT_WORDS: Record<ReceiveFault, string> = {
   'one-channel': 'Right channel dead',
 }
 
+const CHANNEL_FAULT_WORDS: Record<ChannelFault, string> = {
+  nobody: 'Nobody answers',
+  shortKeyUp: 'Receivers need a long key-up',
+  deafDigipeater: 'Deaf digipeater',
+  squelch: 'Squelch cuts 200 ms',
+  twisted: 'Twisted audio',
+  overload: 'Overloaded by a neighbour',
+  busy: 'Busy without end',
+}
+
 /** The simulated band: real signals, no radio. */
 export function PractiseScreen() {
   const { station, profile } = useLive()
@@ -53,6 +63,13 @@ export function PractiseScreen() {
   const [problem, setProblem] = useState<string>()
   const inUse = SOUND_MODE_IDS.filter((id) => profile.settings.modes.includes(id))
   const faults = running ? runningFaults : options.faults
+  const runningBandFaults = useStation((s) => s.practiceBandFaults)
+  const channelFaults: readonly string[] = running ? runningBandFaults : options.channelFaults
+  const toggleChannel = (fault: ChannelFault) => {
+    const next = CHANNEL_FAULT_NAMES.filter((one) => channelFaults.includes(one) !== (one === fault))
+    savePracticeOptions({ channelFaults: next })
+    void station?.do({ type: 'practiceBandFaults', faults: next })
+  }
   const toggle = (fault: ReceiveFault) => {
     const next = faults.includes(fault) ? faults.filter((f) => f !== fault) : [...faults, fault]
     savePracticeOptions({ faults: next })
@@ -86,9 +103,10 @@ export function PractiseScreen() {
           <TextField
             select
             label="Pace"
-            value={pace}
+            value={mode === 'packet' ? 1 : pace}
             onChange={(e) => savePracticeOptions({ pace: Number(e.target.value) as Pace })}
-            helperText="Fast bands wait for the decoder, so nothing is missed"
+            disabled={mode === 'packet'}
+            helperText={mode === 'packet' ? 'Sessions live by the real clock' : 'Fast bands wait for the decoder, so nothing is missed'}
           >
             {PACES.map((p) => (
               <MenuItem key={p} value={p}>
@@ -161,6 +179,27 @@ export function PractiseScreen() {
           </div>
           {running && <p className="muted">They act within seconds.</p>}
         </details>
+        {(running ? inFront : mode) === 'packet' && (
+          <details style={{ marginTop: 12 }}>
+            <summary className={panelStyles.summary}>
+              Faults of the channel{channelFaults.length > 0 ? `: ${channelFaults.length} on` : ''}
+            </summary>
+            <div role="group" aria-label="Faults of the channel" style={{ display: 'flex', flexWrap: 'wrap', gap: 8, marginTop: 6 }}>
+              {CHANNEL_FAULT_NAMES.map((fault) => (
+                <Button
+                  key={fault}
+                  variant={channelFaults.includes(fault) ? 'contained' : 'outlined'}
+                  aria-pressed={channelFaults.includes(fault)}
+                  onClick={() => toggleChannel(fault)}
+                  sx={{ px: 1.6 }}
+                >
+                  {channelFaults.includes(fault) ? '✓ ' : ''}
+                  {CHANNEL_FAULT_WORDS[fault]}
+                </Button>
+              ))}
+            </div>
+          </details>
+        )}
         <FormControlLabel
           sx={{ mt: 1 }}
           control={

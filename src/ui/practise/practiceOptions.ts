@@ -2,7 +2,7 @@
 import { useRouter } from 'next/navigation'
 import { z } from 'zod'
 import { SOUND_MODE_IDS, type SoundModeId } from '@/core/modes'
-import { RECEIVE_FAULTS } from '@/standins'
+import { CHANNEL_FAULT_NAMES, RECEIVE_FAULTS } from '@/standins'
 import { readChosenDevices } from '../connect/devices'
 import { deviceStore } from '../live/deviceStore'
 import { useLive, useStation } from '../live/StationProvider'
@@ -19,6 +19,7 @@ const optionsSchema = z.object({
   audible: z.boolean().default(false),
   clockErrorMs: z.number().finite().default(0),
   faults: z.array(z.enum(RECEIVE_FAULTS)).max(40).default([]),
+  channelFaults: z.array(z.enum(CHANNEL_FAULT_NAMES)).max(12).default([]),
 })
 type PracticeOptions = z.infer<typeof optionsSchema>
 export type Pace = PracticeOptions['pace']
@@ -35,11 +36,12 @@ export function useStartPractice(): () => Promise<string | undefined> {
   const { station, profile } = useLive()
   const router = useRouter()
   const inFront = useStation((s) => s.mode)
-  const { mode: chosen, seed, audible, ...options } = usePracticeOptions()
+  const { mode: chosen, seed, audible, channelFaults, ...options } = usePracticeOptions()
   const mode: SoundModeId = chosen && profile.settings.modes.includes(chosen) ? chosen : inFront
   return async () => {
     const practise = {
       ...options,
+      bandFaults: mode === 'packet' ? channelFaults : [],
       ...{ type: 'practise' as const, seed: Number(seed), audible: audible && options.pace === 1, outputId: readChosenDevices().output },
     }
     for (const command of [{ type: 'front', mode } as const, practise]) {

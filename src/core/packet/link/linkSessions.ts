@@ -44,11 +44,14 @@ export class LinkSessions {
     return Math.min(Infinity, ...this.sessions.map(({ state }) => nextTickMs(state)))
   }
 
-  /** Begins a link. @returns why not */
-  connect({ own, peer, via }: Pick<LinkSession, 'own' | 'peer' | 'via'>, nowMs: number): LinkSession | { error: string } {
+  /** Begins a link. @param callTries how often it is called, where that is not as often as everything else is tried @returns why not */
+  connect(
+    { own, peer, via, callTries }: Pick<LinkSession, 'own' | 'peer' | 'via'> & { callTries?: number },
+    nowMs: number,
+  ): LinkSession | { error: string } {
     if (this.find(own, peer)) return { error: `There is a session with ${peer} already.` }
     if (this.sessions.length >= MOST_SESSIONS) return { error: `There are ${MOST_SESSIONS} sessions already.` }
-    const session = this.begin({ own, peer, via, by: 'us' })
+    const session = this.begin({ own, peer, via, by: 'us' }, callTries)
     this.do(session, { type: 'connect' }, nowMs)
     return session
   }
@@ -110,15 +113,17 @@ export class LinkSessions {
     return this.sessions.find((one) => one.own === own && one.peer === peer)
   }
 
-  private begin(who: Pick<LinkSession, 'own' | 'peer' | 'via' | 'by'>): LinkSession {
-    const settings = { ...this.host.settings, hops: who.via.length }
+  private begin(who: Pick<LinkSession, 'own' | 'peer' | 'via' | 'by'>, tries = this.host.settings.tries): LinkSession {
+    const settings = { ...this.host.settings, hops: who.via.length, tries }
     const session = { id: this.nextId++, ...who, state: closedLink(settings) }
     this.sessions.push(session)
     return session
   }
 
   private took(session: LinkSession, [state, actions]: [LinkState, LinkAction[]]): void {
-    session.state = state
+    const { tries } = this.host.settings
+    // Whoever has answered is not given up as soon as one who has not.
+    session.state = state.phase === 'open' && state.settings.tries !== tries ? { ...state, settings: { ...state.settings, tries } } : state
     if (state.phase === 'closed') this.sessions = this.sessions.filter((one) => one !== session)
     const { own, peer, via } = session
     const path = via.map((call) => ({ call, repeated: false }))

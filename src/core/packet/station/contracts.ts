@@ -12,7 +12,13 @@ export const MOST_TYPED = 4000
 
 /** What a person does with packet. `by` is the screen: while one holds the station, no other may send. */
 export const packetActSchema = z.discriminatedUnion('act', [
-  z.object({ act: z.literal('connect'), by: z.string().max(60).optional(), peer: callSchema, via: pathSchema }),
+  z.object({
+    ...{ act: z.literal('connect'), by: z.string().max(60).optional(), peer: callSchema, via: pathSchema },
+    /** Ways among what was heard are tried one after the other; `via` is not used then. */
+    find: z.boolean().optional(),
+    /** On a practice channel: its text is kept as such. */
+    practice: z.boolean().optional(),
+  }),
   z.object({ act: z.literal('type'), by: z.string().max(60).optional(), id: sessionIdSchema, text: z.string().max(MOST_TYPED) }),
   z.object({
     act: z.literal('unproto'),
@@ -21,6 +27,18 @@ export const packetActSchema = z.discriminatedUnion('act', [
     via: pathSchema,
     text: z.string().min(1).max(256),
   }),
+  /** The same text again and again, for so many times; and its end. */
+  z.object({
+    ...{ act: z.literal('beacon'), by: z.string().max(60).optional(), to: callSchema, via: pathSchema, text: z.string().min(1).max(256) },
+    ...{ everyMin: z.number().int().min(2).max(120), times: z.number().int().min(1).max(60) },
+  }),
+  z.object({ act: z.literal('endBeacon') }),
+  /** Whether others may connect to us, for so long; they are greeted with a line. */
+  z.object({
+    ...{ act: z.literal('accept'), by: z.string().max(60).optional(), minutes: z.number().int().min(1).max(240) },
+    ...{ greeting: z.string().max(200), practice: z.boolean().optional() },
+  }),
+  z.object({ act: z.literal('endAccept') }),
   z.object({ act: z.literal('disconnect'), by: z.string().max(60).optional(), id: sessionIdSchema }),
   z.object({ act: z.literal('cut'), id: sessionIdSchema }),
   z.object({ act: z.literal('dismiss'), id: sessionIdSchema }),
@@ -29,6 +47,10 @@ export const packetActSchema = z.discriminatedUnion('act', [
   z.object({ act: z.literal('silence') }),
 ])
 export type PacketAct = z.infer<typeof packetActSchema>
+
+/** What only ends something: open to every screen. */
+export const endsOnly = (act: PacketAct): act is Exclude<PacketAct, { by?: string | undefined }> =>
+  ['cut', 'dismiss', 'silence', 'endBeacon', 'endAccept'].includes(act.act)
 
 const lineSchema = z.object({
   sequence: z.number(),
@@ -86,13 +108,56 @@ const heardSchema = z.object({
 })
 export type HeardStation = z.infer<typeof heardSchema>
 
+const monitorFrameSchema = z.object({
+  sequence: z.number(),
+  utcMs: z.number(),
+  way: z.enum(['in', 'out']),
+  kind: z.string(),
+  from: z.string(),
+  to: z.string(),
+  line: z.string(),
+  hex: z.string(),
+})
+export type MonitorFrame = z.infer<typeof monitorFrameSchema>
+
 /** What the server knows of packet. */
 export const packetStateSchema = z.object({
   sessions: z.array(sessionSchema),
   heard: z.array(heardSchema),
   /** Why nothing could be sent now, and what a person can do about it. */
   refusal: z.object({ why: z.string(), need: z.string() }).nullable(),
+  /** The last frames on the channel, the newest first. */
+  frames: z.array(monitorFrameSchema),
+  beacon: z
+    .object({ to: z.string(), via: z.array(z.string()), text: z.string(), everyMin: z.number(), left: z.number(), nextUtcMs: z.number() })
+    .nullable(),
+  /** Until when others may connect to us. */
+  accepting: z.object({ untilUtcMs: z.number(), greeting: z.string() }).nullable(),
   /** Share of the last minutes in which frames were heard or sent. */
   busyShare: z.number(),
 })
 export type PacketState = z.infer<typeof packetStateSchema>
+
+/** A session as it is kept: who, when, and all that was said. */
+export const keptSessionSchema = z.object({
+  id: z.uuid(),
+  own: z.string(),
+  peer: z.string(),
+  via: z.array(z.string()),
+  by: z.enum(['us', 'them']),
+  practice: z.boolean(),
+  beganUtcMs: z.number(),
+  endedUtcMs: z.number(),
+  lines: z.array(lineSchema),
+})
+export type KeptSession = z.infer<typeof keptSessionSchema>
+
+/** Looks for words in kept sessions; without words the last ones. */
+export const keptSessionsQuerySchema = z.object({
+  words: z.string().trim().max(60).default(''),
+  practice: z
+    .enum(['true', 'false'])
+    .default('false')
+    .transform((value) => value === 'true'),
+})
+export type KeptSessionsQuery = z.infer<typeof keptSessionsQuerySchema>

@@ -22,6 +22,7 @@ function setUp(source: Partial<AudioSource> = {}, sends = true) {
       return sends
     },
     source: () => ({ kind: 'microphone', label: 'Reed Box', stop: () => undefined, ...source }),
+    noFault: () => [],
     set: (change) => (state = { ...state, ...change }),
   })
   /** Lets audio arrive in tenths of a second, as it does. */

@@ -29,6 +29,8 @@ export interface LevelKeeperHost {
   createExaminer: () => ExaminerClient
   sendLevelHistory: (entries: LevelHistoryEntry[]) => Promise<boolean>
   source: () => AudioSource | undefined
+  /** What is no fault in the mode in front. */
+  noFault: () => readonly string[]
   set: (change: Partial<StationState>) => void
 }
 
@@ -116,7 +118,7 @@ export class LevelKeeper {
     const facts: SourceFacts = this.host.source()?.facts?.() ?? { processing: [], lostBlocks: 0 }
     const device = judgeDevice(facts).filter((f) => !report.findings.some((r) => r.code === f.code))
     const target = receiveTarget(report, this.converter2500Dbfs)
-    const findings = byEffect(withDose([...report.findings, ...device], target))
+    const findings = byEffect(withDose([...report.findings, ...device], target).filter(({ code }) => !this.host.noFault().includes(code)))
     this.markSpeech(report, utcMs)
     this.host.set({
       audio: { ...report, target, findings, ok: isOk(findings), utcMs, ...(facts.sampleClock && { sampleClock: facts.sampleClock }) },

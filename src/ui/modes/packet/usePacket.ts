@@ -2,7 +2,7 @@
 import { useEffect } from 'react'
 import { useStore } from 'zustand'
 import { createStore } from 'zustand/vanilla'
-import { packetStateSchema, type PacketAct, type PacketState } from '@/core/packet/station/contracts'
+import { endsOnly, packetStateSchema, type PacketAct, type PacketState } from '@/core/packet/station/contracts'
 import { followEvents } from '@/engine/browser/followEvents'
 import { post } from '@/engine/browser/http'
 import { screenId } from '@/engine/browser/serverLease'
@@ -36,6 +36,5 @@ export function usePacket(): PacketState | undefined {
 
 /** Has the packet station do something, in the name of this screen. */
 export function actPacket(act: PacketAct): Promise<Done> {
-  const ends = act.act === 'cut' || act.act === 'dismiss' || act.act === 'silence'
-  return post('/api/packet/act', ends ? act : { ...act, by: screenId() })
+  return post('/api/packet/act', endsOnly(act) ? act : { ...act, by: screenId() })
 }

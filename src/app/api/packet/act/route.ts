@@ -1,4 +1,4 @@
-import { packetActSchema } from '@/core/packet/station/contracts'
+import { endsOnly, packetActSchema } from '@/core/packet/station/contracts'
 import { problem, readJson } from '@/server/http/body'
 import { getServices } from '@/server/services'
 
@@ -10,8 +10,7 @@ export async function POST(request: Request): Promise<Response> {
   if (!body.ok) return body.response
   const { lease, packet } = getServices()
   const { value } = body
-  const ends = value.act === 'cut' || value.act === 'dismiss' || value.act === 'silence'
-  if (!ends && !lease.mayKey(value.by)) return problem(409, 'Another screen holds the station: take it over first.')
+  if (!endsOnly(value) && !lease.mayKey(value.by)) return problem(409, 'Another screen holds the station: take it over first.')
   const done = await packet.act(value)
   return done.ok ? Response.json({}) : problem(409, done.error)
 }
