@@ -8,6 +8,7 @@ import { benchKnowledge } from './benchKnowledge'
 import { benchLevel } from './benchLevel'
 import { benchLevelCost } from './benchLevelCost'
 import { benchPacket } from './benchPacket'
+import { benchPacketFuzz } from './benchPacketFuzz'
 import { benchPsk31, benchPsk31Band } from './benchPsk31'
 import { benchPsk31Bits } from './benchPsk31Bits'
 import { benchPsk31Facts } from './benchPsk31Facts'
@@ -55,6 +56,8 @@ export function benchCommand(args: string[]): void {
       trials: numberOption('trials', values.trials, 20, { from: 1, to: 10_000 }),
       snrs: (values.snr ?? '-11,-12.6,-14.3,-15,-16').split(',').map((text) => numberOption('snr', text, 0, { from: -40, to: 60 })),
     })
+  else if (what === 'packet-fuzz')
+    benchPacketFuzz({ seed, trials: numberOption('trials', values.trials, 1_000_000, { from: 1, to: 100_000_000 }) })
   else if (what === 'packet')
     benchPacket({
       seed,
@@ -69,7 +72,7 @@ export function benchCommand(args: string[]): void {
     })
   else
     throw new UsageError(
-      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31, psk31-band, psk31-facts, psk31-bits, packet and knowledge are known`,
+      `there is no bench "${what}"; slots, sensitivity, noise, hardship, clock, level, level-cost, kiss, psk31, psk31-band, psk31-facts, psk31-bits, packet, packet-fuzz and knowledge are known`,
     )
 }
 

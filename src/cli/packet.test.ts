@@ -140,3 +140,11 @@ describe('zeptik with a session', () => {
     }
   })
 })
+
+it('zeptik bench packet-fuzz survives frames and streams of any bytes', () => {
+  const { status, stdout } = zeptik('bench', 'packet-fuzz', '--trials', '3000')
+  expect(status).toBe(0)
+  expect(stdout).toMatch(
+    /^3000 pieces: [1-9]\d+ frames read, [1-9]\d* bad, [1-9]\d+ answered with a frame, \d+ letters delivered; nothing threw/,
+  )
+})

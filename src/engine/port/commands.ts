@@ -105,7 +105,14 @@ const psk31Commands = [
   z.object({ type: z.literal('psk31.log') }),
 ] as const
 
-const packetCommands = [z.object({ type: z.literal('packet.begin') })] as const
+const packetCommands = [
+  z.object({ type: z.literal('packet.begin') }),
+  z.object({
+    ...{ type: z.literal('logSession'), call, startedUtcMs: z.number().finite(), endedUtcMs: z.number().finite() },
+    lines: z.array(z.object({ utcMs: z.number().finite(), mine: z.boolean(), text: z.string().max(200) })).max(20),
+    practice: z.boolean(),
+  }),
+] as const
 
 export const commandSchema = z.discriminatedUnion('type', [
   ...stationCommands,

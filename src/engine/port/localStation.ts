@@ -116,5 +116,6 @@ function handlersOf(station: RunningStation): Handlers {
     'psk31.end': () => psk31.endOver(),
     'psk31.log': () => psk31.log(),
     'packet.begin': () => packet.begin(),
+    logSession: (session) => packet.log(session),
   }
 }

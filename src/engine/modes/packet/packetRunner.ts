@@ -34,6 +34,15 @@ export interface PacketResources {
   random: () => number
 }
 
+/** What of a session goes into the log. */
+export interface LoggedSession {
+  call: string
+  startedUtcMs: number
+  endedUtcMs: number
+  lines: readonly { utcMs: number; mine: boolean; text: string }[]
+  practice: boolean
+}
+
 const USE_WINDOW_MS = 120_000
 const KEPT_FRAMES = 40
 const MOST_QUEUED = 100
@@ -255,6 +264,23 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
     if (refusal) return { ok: false, ...refusal }
     this.grant = this.host.begin('packet')
     this.show({ allowed: true, problem: undefined })
+    return { ok: true }
+  }
+
+  /** A session is put into the log as a contact, because a person asks for it. */
+  log({ call, startedUtcMs, endedUtcMs, lines, practice }: LoggedSession): StartResult {
+    const { clock, contacts, station } = this.host
+    // With the practice TNC nothing else here is practice, and the log would take it for real.
+    if (practice && station().source.kind !== 'practice')
+      return { ok: false, why: 'A session with the practice TNC is practice, and does not go into the log.', need: 'source' }
+    // The server dates by real time, a practice band has one of its own.
+    const aheadMs = clock.nowUtcMs() - clock.realUtcAt(clock.nowUtcMs())
+    const evidence = lines.map(({ utcMs, mine, text }) => ({
+      utcMs: utcMs + aheadMs,
+      direction: mine ? ('sent' as const) : ('heard' as const),
+      text,
+    }))
+    contacts.made({ mode: 'packet', call, startedUtcMs: startedUtcMs + aheadMs, endedUtcMs: endedUtcMs + aheadMs, evidence })
     return { ok: true }
   }
 

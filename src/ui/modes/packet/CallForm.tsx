@@ -12,17 +12,20 @@ export function CallForm({
   onPeer,
   onVia,
   onCall,
+  onFind,
 }: {
   peer: string
   via: string
   onPeer: (peer: string) => void
   onVia: (via: string) => void
   onCall: (peer: string, via: string[]) => Promise<boolean>
+  onFind: (peer: string) => Promise<boolean>
 }) {
   const [tried, setTried] = useState(false)
   const parsed = packetActSchema.safeParse({ act: 'connect', peer, via: via.split(/[\s,]+/).filter(Boolean) })
   const problemOf = (field: string) =>
     tried && !parsed.success ? parsed.error.issues.find(({ path }) => path[0] === field)?.message : undefined
+  const parsedPeer = parsed.success && parsed.data.act === 'connect' ? parsed.data.peer : undefined
   const call = async () => {
     setTried(true)
     if (!parsed.success || parsed.data.act !== 'connect') return
@@ -57,6 +60,9 @@ export function CallForm({
       />
       <Button type="submit" variant="contained" disabled={peer === ''}>
         Call
+      </Button>
+      <Button variant="outlined" disabled={parsedPeer === undefined} onClick={() => parsedPeer !== undefined && void onFind(parsedPeer)}>
+        Find a way
       </Button>
     </form>
   )

@@ -5,9 +5,9 @@ import LinearProgress from '@mui/material/LinearProgress'
 import TextField from '@mui/material/TextField'
 import type { PacketAct, SessionView } from '@/core/packet/station/contracts'
 import { MOST_TYPED } from '@/core/packet/station/contracts'
-import { download } from '../../parts/download'
 import { formatUtc } from '../../parts/formats'
 import { FrameLadder } from './FrameLadder'
+import { saveSession } from './saveSession'
 import styles from './Sessions.module.css'
 
 /** Orders that almost every node and mailbox takes, one letter each. */
@@ -20,61 +20,67 @@ const ORDERS = [
   ['B', 'Goodbye'],
 ] as const
 
+interface SessionActs {
+  onAct: (act: PacketAct) => Promise<boolean>
+  /** Puts it into the log. @returns whether it is there */
+  onLog: (session: SessionView) => Promise<boolean>
+}
+
 /** Sessions, one of them at large: what was said, beside the frames that carried it. */
 export function SessionPanel({
   sessions,
   shown,
   onChoose,
   onAct,
+  onLog,
 }: {
   sessions: readonly SessionView[]
   shown: SessionView | undefined
   onChoose: (id: number) => void
-  onAct: (act: PacketAct) => Promise<boolean>
-}) {
+} & SessionActs) {
   if (!shown)
     return (
-      <section className={styles.card} aria-label="Session">
+      <div className={styles.view}>
         <p className={styles.empty}>
           No session. Call a node, a mailbox or a station: what it says stands here, beside the frames that carry it.
         </p>
-      </section>
+      </div>
     )
   return (
-    <section className={styles.card} aria-label="Session">
-      <div className={styles.tabs} role="group" aria-label="Sessions">
-        {sessions.map((one) => (
-          <Button
-            key={one.id}
-            size="small"
-            variant={one === shown ? 'contained' : 'outlined'}
-            aria-pressed={one === shown}
-            onClick={() => onChoose(one.id)}
-          >
-            {one.peer}
-            {one.phase === 'closed' ? ', ended' : one.phase === 'calling' ? ', calling' : ''}
-          </Button>
-        ))}
-      </div>
-      <SessionHead session={shown} onAct={onAct} />
+    <>
+      {sessions.length > 1 && (
+        <div className={styles.tabs} role="group" aria-label="Sessions">
+          {sessions.map((one) => (
+            <Button
+              key={one.id}
+              size="small"
+              variant={one === shown ? 'contained' : 'outlined'}
+              aria-pressed={one === shown}
+              onClick={() => onChoose(one.id)}
+            >
+              {one.peer}
+              {one.phase === 'closed' ? ', ended' : one.phase === 'calling' ? ', calling' : ''}
+            </Button>
+          ))}
+        </div>
+      )}
+      <SessionHead session={shown} onAct={onAct} onLog={onLog} />
       <div className={styles.session}>
         <Transcript session={shown} />
         <FrameLadder session={shown} />
       </div>
       {shown.phase !== 'closed' && <TypeLine key={shown.id} session={shown} onAct={onAct} />}
-    </section>
+    </>
   )
 }
 
-function SessionHead({ session, onAct }: { session: SessionView; onAct: (act: PacketAct) => Promise<boolean> }) {
+function SessionHead({ session, onAct, onLog }: { session: SessionView } & SessionActs) {
+  const [logged, setLogged] = useState<number>()
   const { id, peer, via, phase, words, acknowledgedBytes, pendingBytes } = session
   const whole = acknowledgedBytes + pendingBytes
-  const save = () =>
-    download(
-      `session-${peer}-${new Date(session.beganUtcMs).toISOString().slice(0, 16).replace(/[:T]/g, '')}.txt`,
-      session.lines.map(({ utcMs, way, text }) => `${formatUtc(utcMs)} ${{ in: '<', out: '>', note: '*' }[way]} ${text}`).join('\n') + '\n',
-      'text/plain',
-    )
+  const log = async () => {
+    if (await onLog(session)) setLogged(id)
+  }
   return (
     <div className={styles.sessionHead}>
       <div>
@@ -95,13 +101,18 @@ function SessionHead({ session, onAct }: { session: SessionView; onAct: (act: Pa
             Cut off
           </Button>
         )}
+        {session.receivedBytes > 0 && (
+          <Button size="small" variant="outlined" disabled={logged === id} onClick={() => void log()}>
+            {logged === id ? 'In the log' : 'Log contact'}
+          </Button>
+        )}
         {phase === 'closed' && (
           <Button size="small" variant="contained" onClick={() => void onAct({ act: 'connect', peer, via })}>
             Call again
           </Button>
         )}
         {session.lines.length > 0 && (
-          <Button size="small" variant="outlined" onClick={save}>
+          <Button size="small" variant="outlined" onClick={() => saveSession(session)}>
             Save text
           </Button>
         )}

@@ -1,0 +1,156 @@
+'use client'
+import { useState } from 'react'
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import { burstSeconds, uiFrame, type PacketModemId } from '@/core/packet'
+import { packetActSchema, type PacketAct, type PacketState } from '@/core/packet/station/contracts'
+import { useLive, useStation } from '../../live/StationProvider'
+import { useNow } from '../../live/useNow'
+import { Caution } from '../../parts/Panel'
+import { formatUtc } from '../../parts/formats'
+import styles from './Sessions.module.css'
+
+const EVERY_MIN = [2, 5, 10, 15, 30, 60] as const
+const TIMES = [3, 6, 12, 24] as const
+const TX_DELAY_MS = 300
+const MODEMS: Record<number, PacketModemId> = { 300: 'packet300', 1200: 'packet1200', 9600: 'packet9600' }
+
+/** Text without a session: to everybody once, or again and again as a beacon, with what it costs the channel. */
+export function ToAllView({ packet, onAct }: { packet: PacketState | undefined; onAct: (act: PacketAct) => Promise<boolean> }) {
+  const { profile } = useLive()
+  const [text, setText] = useState('')
+  const [to, setTo] = useState('BEACON')
+  const [via, setVia] = useState('')
+  const [everyMin, setEvery] = useState<number>(10)
+  const [times, setTimes] = useState<number>(6)
+  const baud = useStation((s) => s.links?.tnc.airBaud ?? 1200)
+  const now = useNow(1000)
+  const path = via.split(/[\s,]+/).filter(Boolean)
+  const once = packetActSchema.safeParse({ act: 'unproto', to, via: path, text })
+  const problem = text === '' || once.success ? undefined : once.error.issues[0]!.message
+  const seconds = once.success ? secondsOf(profile.station.call, once.data, baud) : undefined
+  const { call, operatorName, locator } = profile.station
+  const identify = `${call}${operatorName ? `, ${operatorName}` : ''}${locator ? `, ${locator}` : ''}`
+  const sendOnce = async () => {
+    if (once.success && (await onAct(once.data))) setText('')
+  }
+  const beacon = packet?.beacon
+  return (
+    <div className={styles.view}>
+      <form
+        className={styles.toAll}
+        onSubmit={(event) => {
+          event.preventDefault()
+          void sendOnce()
+        }}
+      >
+        <TextField
+          label="Text to everybody"
+          size="small"
+          fullWidth
+          value={text}
+          onChange={(e) => setText(e.target.value.slice(0, 256))}
+          error={problem !== undefined}
+          helperText={
+            problem ??
+            (seconds === undefined
+              ? 'One frame, which nobody acknowledges'
+              : `${seconds.toFixed(1)} s on the air at ${baud} baud; ${text.length} of 256 letters`)
+          }
+        />
+        <div className={styles.viewHead}>
+          <TextField label="To" size="small" value={to} onChange={(e) => setTo(e.target.value.toUpperCase())} sx={{ width: 130 }} />
+          <TextField
+            label="By digipeaters"
+            placeholder="none"
+            size="small"
+            value={via}
+            onChange={(e) => setVia(e.target.value.toUpperCase())}
+            sx={{ width: 190 }}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
+          <Button type="submit" variant="contained" disabled={!once.success}>
+            Send once
+          </Button>
+          <Button variant="outlined" disabled={!call} onClick={() => setText(identify)}>
+            Who we are
+          </Button>
+        </div>
+      </form>
+      <section className={styles.beacon} aria-labelledby="beacon-heading">
+        <h2 id="beacon-heading">Beacon</h2>
+        {beacon ? (
+          <div className={styles.viewHead}>
+            <p role="status">
+              “{beacon.text}” every {beacon.everyMin} min, {beacon.left} more. The next at {formatUtc(beacon.nextUtcMs)}
+              {now !== undefined && `, in ${Math.max(0, Math.round((beacon.nextUtcMs - now) / 1000))} s`}.
+            </p>
+            <Button variant="outlined" color="error" onClick={() => void onAct({ act: 'endBeacon' })}>
+              End the beacon
+            </Button>
+          </div>
+        ) : (
+          <>
+            <div className={styles.viewHead}>
+              <TextField
+                select
+                label="Every"
+                size="small"
+                value={everyMin}
+                onChange={(e) => setEvery(Number(e.target.value))}
+                sx={{ width: 120 }}
+              >
+                {EVERY_MIN.map((minutes) => (
+                  <MenuItem key={minutes} value={minutes}>
+                    {minutes} min
+                  </MenuItem>
+                ))}
+              </TextField>
+              <TextField
+                select
+                label="In all"
+                size="small"
+                value={times}
+                onChange={(e) => setTimes(Number(e.target.value))}
+                sx={{ width: 120 }}
+              >
+                {TIMES.map((count) => (
+                  <MenuItem key={count} value={count}>
+                    {count} times
+                  </MenuItem>
+                ))}
+              </TextField>
+              <Button
+                variant="outlined"
+                disabled={!once.success}
+                onClick={() => once.success && once.data.act === 'unproto' && void onAct({ ...once.data, act: 'beacon', everyMin, times })}
+              >
+                Begin a beacon
+              </Button>
+            </div>
+            <p className="muted">
+              {seconds === undefined
+                ? 'The text above, sent by itself at intervals.'
+                : `It takes ${((100 * seconds) / (60 * everyMin)).toFixed(1)} % of the channel for ${(everyMin * (times - 1)).toFixed(0)} min.`}
+            </p>
+            <Caution>
+              A beacon goes out only while you are at the station: after ten minutes without a touch the gate shuts. Your local rules say
+              whether beacons are allowed.
+            </Caution>
+          </>
+        )}
+      </section>
+    </div>
+  )
+}
+
+function secondsOf(call: string, act: PacketAct, baud: number): number | undefined {
+  if (act.act !== 'unproto') return undefined
+  try {
+    const frame = uiFrame(/^[A-Z0-9]{1,6}$/.test(call) ? call : 'N0CALL'.slice(0, 6), act.to, act.via, act.text)
+    return burstSeconds(MODEMS[baud] ?? 'packet1200', [frame], { txDelayMs: TX_DELAY_MS })
+  } catch {
+    return undefined
+  }
+}
