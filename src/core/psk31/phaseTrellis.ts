@@ -37,41 +37,45 @@ export interface ReadStretch extends SymbolStrength {
   evidence: Float64Array
   /** The same against noise alone, as strong as that among the symbols. */
   strength: Float64Array
-  /** What is known after so many of the symbols, for the next stretch to go on from. */
-  after: (count: number) => Before
+  /** What is known after the symbols that are decided, for the next stretch to go on from. */
+  after: Before
 }
 
-/** What a stretch goes on from: all that is known of the phase at the symbol before its first, and what was new in that symbol. */
-export interface Before {
-  belief: PhaseBelief
-  fresh: ReceivedSymbol
+/** What a stretch is read with. */
+export interface StretchOptions {
+  before: Before
+  strength: SymbolStrength
+  /** Chance that the phase of the carrier moves by one step within a symbol, to either side. */
+  wander: number
+  /** How many of its symbols are decided by it; all of them where nothing is said. */
+  decided?: number
 }
 
-/** Nothing came before. */
-export const nothingBefore = (): Before => ({ belief: new Float64Array(LEVELS).fill(1 / LEVELS), fresh: { re: 0, im: 0 } })
+/** Memory that one stretch leaves to the next: they are read many times a second. */
+const scratch = {
+  emission: new Float64Array(0),
+  forward: new Float64Array(0),
+  strength: new Float64Array(0),
+  evidence: new Float64Array(0),
+}
+const moved = new Float64Array(LEVELS)
+const next = new Float64Array(LEVELS)
+const back = new Float64Array(LEVELS)
 
-/**
- * Reads the bits of a stretch of symbols with the phase of the carrier as it was over all of it. Phase and bits are found together,
- * forwards and backwards over steps of phase. What the neighbours of each symbol add to it through the matched filter, and what their
- * noise has in common, is part of the likelihood: by Ungerboeck's measure, in which two neighbours count with what they share.
- * @param wander chance that the phase of the carrier moves by one step within a symbol, to either side
- */
-export function readStretch(
+/** Goes through a stretch forwards: how likely each step of phase is after each symbol, from all that came before. */
+function goForward(
   symbols: readonly ReceivedSymbol[],
-  { before, strength, wander }: { before: Before; strength: SymbolStrength; wander: number },
-): ReadStretch {
+  { before, strength, wander }: StretchOptions,
+  against: { evidence: Float64Array; strength: Float64Array },
+): { fresh: ReceivedSymbol[]; shared: number; same: number; opposite: number } {
   const n = symbols.length
-  const llr = new Float64Array(n)
-  const against = { evidence: new Float64Array(n), strength: new Float64Array(n) }
-  const meanRe = new Float64Array(n + 2)
-  const meanIm = new Float64Array(n + 2)
-  let { amplitude, noise } = strength
-  const emission = new Float64Array(n * LEVELS)
-  const forward = new Float64Array((n + 1) * LEVELS)
+  const { amplitude, noise } = strength
+  if (scratch.emission.length < n * LEVELS) {
+    scratch.emission = new Float64Array(n * LEVELS)
+    scratch.forward = new Float64Array((n + 1) * LEVELS)
+  }
+  const { emission, forward } = scratch
   forward.set(before.belief)
-  const moved = new Float64Array(LEVELS)
-  const next = new Float64Array(LEVELS)
-  const back = new Float64Array(LEVELS)
   // A neighbour in the same phase adds to a symbol, one in the opposite phase takes away.
   const shared = Math.min(MOST_SHARED, (2 * NEIGHBOUR_SHARE * amplitude * amplitude) / noise)
   const [same, opposite] = [Math.exp(-shared) / 2, Math.exp(shared) / 2]
@@ -93,6 +97,46 @@ export function readStretch(
     against.evidence[k]! += whole
     against.strength[k]! += whole
   }
+  return { fresh, shared, same, opposite }
+}
+
+/** How much likelier a stretch is so than noise alone, as a logarithm: what it is read for is not found. */
+export function judgeStretch(symbols: readonly ReceivedSymbol[], options: StretchOptions): number {
+  const n = symbols.length
+  if (scratch.strength.length < n) {
+    scratch.strength = new Float64Array(n)
+    scratch.evidence = new Float64Array(n)
+  }
+  goForward(symbols, options, scratch)
+  let sum = 0
+  for (let k = 0; k < n; k++) sum += scratch.strength[k]!
+  return sum
+}
+
+/** What a stretch goes on from: all that is known of the phase at the symbol before its first, and what was new in that symbol. */
+export interface Before {
+  belief: PhaseBelief
+  fresh: ReceivedSymbol
+}
+
+/** Nothing came before. */
+export const nothingBefore = (): Before => ({ belief: new Float64Array(LEVELS).fill(1 / LEVELS), fresh: { re: 0, im: 0 } })
+
+/**
+ * Reads the bits of a stretch of symbols with the phase of the carrier as it was over all of it. Phase and bits are found together,
+ * forwards and backwards over steps of phase. What the neighbours of each symbol add to it through the matched filter, and what their
+ * noise has in common, is part of the likelihood: by Ungerboeck's measure, in which two neighbours count with what they share.
+ */
+export function readStretch(symbols: readonly ReceivedSymbol[], options: StretchOptions): ReadStretch {
+  const n = symbols.length
+  const { before, strength, wander, decided = n } = options
+  const llr = new Float64Array(n)
+  const against = { evidence: new Float64Array(n), strength: new Float64Array(n) }
+  const meanRe = new Float64Array(n + 2)
+  const meanIm = new Float64Array(n + 2)
+  let { amplitude, noise } = strength
+  const { fresh, shared, same, opposite } = goForward(symbols, options, against)
+  const { emission, forward } = scratch
   back.fill(1)
   for (let k = n - 1; k >= 0; k--) {
     const at = (k + 1) * LEVELS
@@ -127,10 +171,7 @@ export function readStretch(
     for (let i = 0; i < LEVELS; i++) back[i] = back[i]! / most
     llr[k] = Math.log(Math.max(ones, 1e-300) / Math.max(zeros, 1e-300)) - 2 * shared
   }
-  const after = (count: number) => ({
-    belief: forward.slice(count * LEVELS, (count + 1) * LEVELS),
-    fresh: fresh[count - 1] ?? before.fresh,
-  })
+  const after = { belief: forward.slice(decided * LEVELS, (decided + 1) * LEVELS), fresh: fresh[decided - 1] ?? before.fresh }
   let overlap = 0
   let size = 0
   let power = 0

@@ -1,4 +1,4 @@
-import { nothingBefore, readStretch, type ReceivedSymbol, type SymbolStrength } from './phaseTrellis'
+import { judgeStretch, nothingBefore, readStretch, type ReceivedSymbol, type SymbolStrength } from './phaseTrellis'
 
 /** A symbol is decided when so many after it are known: more gained nothing measurable. */
 const LAG = 8
@@ -101,7 +101,8 @@ export class SoftReader {
     const upper = powers[Math.floor(0.75 * powers.length)]!
     const symbols = bounded(this.waiting, MOST_SIZE * Math.sqrt(Math.max(upper, this.amplitude ** 2)))
     const noise = Math.max(this.strength.noise, LEAST_NOISE * Math.max(upper, this.amplitude ** 2), 1e-30)
-    const readAt = (amplitude: number, wander = this.wander) => readStretch(symbols, { before, strength: { amplitude, noise }, wander })
+    const optionsAt = (amplitude: number, wander: number) => ({ before, strength: { amplitude, noise }, wander, decided: count })
+    const readAt = (amplitude: number) => readStretch(symbols, optionsAt(amplitude, this.wander))
     const alone = Math.max(upper - noise, 0.3 * noise)
     let read = this.amplitude > 0 ? readAt(this.amplitude) : undefined
     const ratio = alone / this.amplitude ** 2
@@ -115,18 +116,18 @@ export class SoftReader {
     // Now and then it is tried whether the phase stands better than it is taken to, or worse.
     if (++this.stretches % TRIED_EVERY === 0) {
       const wander = this.wander === STEADY ? FADING : STEADY
-      const other = readAt(this.amplitude, wander)
-      this.other += OTHER_SHARE * (sum(other.strength) - sum(read.strength) - this.other)
+      const other = judgeStretch(symbols, optionsAt(this.amplitude, wander))
+      this.other += OTHER_SHARE * (other - sum(read.strength) - this.other)
       if (this.other > OTHER_LIKELIER) {
         this.wander = wander
         this.other = 0
-        read = other
+        read = readAt(this.amplitude)
       }
     }
     this.amplitude = Math.max(0, this.amplitude + AMPLITUDE_SHARE * (read.amplitude - this.amplitude))
     this.rest += NOISE_SHARE * (Math.min(read.noise, MOST_MORE * noise) - this.rest)
     this.strongest = Math.max(this.amplitude, this.strongest + FORGOTTEN_SHARE * (this.amplitude - this.strongest))
-    this.before = read.after(count)
+    this.before = read.after
     // Where a strong one was, only what is no more than noise speaks against it: one that fades comes back, one that ended does not.
     const { wasStrong } = this
     const evidence = symbols.map(({ re, im }, k) =>

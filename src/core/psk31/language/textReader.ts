@@ -124,12 +124,13 @@ export class TextReader {
       this.forget()
       return { back: 0, added }
     }
-    const text = this.wholeTokens(this.bestPath())
+    const links = this.bestPath()
+    const text = this.wholeTokens(links)
     let same = 0
     while (same < text.length && same < this.told.length && alike(text[same]!, this.told[same]!)) same++
     const change = { back: this.told.length - same, added: text.slice(same) }
     this.told = text
-    this.settle()
+    this.settle(links)
     return change
   }
 
@@ -271,8 +272,7 @@ export class TextReader {
   }
 
   /** What lies far back is settled, up to the last end of a word. */
-  private settle(): void {
-    const links = this.bestPath()
+  private settle(links: readonly Link[]): void {
     const limit = this.count - SETTLED_BITS
     let upTo = -1
     links.forEach((link, k) => {
