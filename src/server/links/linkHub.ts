@@ -79,6 +79,9 @@ const STILL_LIT = 'If the transmit lamp is lit, switch the radio off.'
 const inTime = (order: Promise<Done>): Promise<Done> =>
   Promise.race([order, sleep(LONGEST_WRITE_MS).then((): Done => ({ ok: false, error: 'The port did not take the order in time.' }))])
 
+/** Of a TNC, all but what it is told in KISS and how fast its air is. */
+const lineOf = ({ tnc: { parameters: _, airBaud: __, ...line } }: LinkConfig) => JSON.stringify(line)
+
 /** All that the server does about links: the radio's control line, key lines, a TNC, and the ladder when one fails. */
 export class LinkHub implements Hub {
   private config: LinkConfig = defaultLinkConfig
@@ -210,7 +213,9 @@ export class LinkHub implements Hub {
       await this.openControl()
       await this.openLines()
     }
-    if (changed('tnc')) await this.tnc.open()
+    // What a TNC is told in KISS needs no other line.
+    if (changed('tnc') && lineOf(before) === lineOf(config)) this.tnc.tellParameters()
+    else if (changed('tnc')) await this.tnc.open()
     // Nothing here keys the radio any more: what was said of it once need not be said at each start.
     if (known && this.mayBeKeyed && !this.marks()) this.settled()
     this.changed()

@@ -123,6 +123,11 @@ export class TncLink {
     return { ok: true }
   }
 
+  /** Tells an open TNC its parameters as they are now. */
+  tellParameters(): void {
+    if (this.port && ['open', 'talking', 'silent'].includes(this.state().state)) this.sendParameters()
+  }
+
   private sendParameters(): void {
     for (const frame of parameterFrames(this.host.config().parameters)) this.write(frame)
   }

@@ -31,6 +31,10 @@ export function openPacketStation({ database, links }: { database: Database; lin
     },
     send: (frame) => links.hub.sendPacket(frame),
     newId: randomUUID,
+    async setTxDelay(txDelayMs) {
+      const { tnc, ...config } = links.config
+      await links.configure({ ...config, tnc: { ...tnc, parameters: { ...tnc.parameters, txDelayMs } } })
+    },
     keepSession: (session) => storePacketSession(database, session),
     keepFrame(frame) {
       const { tnc } = links.hub.state(Infinity)

@@ -19,6 +19,7 @@ class Bench {
     () => this.faults,
   )
   airBaud = 1200
+  txDelayMs = 300
   /** Whether the node hears nothing that comes directly, or nothing at all. */
   deaf = false
   deafness = false
@@ -30,7 +31,11 @@ class Bench {
     utcMs: () => 1_780_000_000_000 + this.nowMs,
     station: () => Promise.resolve(this.who),
     airBaud: () => this.airBaud,
-    txDelayMs: () => 300,
+    txDelayMs: () => this.txDelayMs,
+    setTxDelay: async (ms) => {
+      this.txDelayMs = ms
+      this.world.take(0, { port: 0, command: 1, data: Uint8Array.of(ms / 10) })
+    },
     problem: () => this.problem,
     newId: () => `00000000-0000-4000-8000-${String(++this.ids).padStart(12, '0')}`,
     keepSession: async (session) => void this.texts.push(session),
@@ -61,8 +66,9 @@ class Bench {
       this.nowMs += 50
       for (const { frame } of this.world.advance(this.nowMs)) this.station.heard(frame)
       this.station.tick()
+      // What was begun goes on meanwhile.
+      await Promise.resolve()
     }
-    await Promise.resolve()
   }
   get session() {
     return this.station.state().sessions.at(-1)!
@@ -352,6 +358,39 @@ describe('a beacon', () => {
       await bench.run(5 * 60_000)
       expect([end, bench.given.length]).toEqual([end, length])
     }
+  })
+})
+
+describe('the key-up time', () => {
+  it('is found against a digipeater that needs 400 ms: stepped down until it fails, then a margin', async () => {
+    const bench = await Bench.checked()
+    bench.faults.add('shortKeyUp')
+    bench.txDelayMs = 500
+    expect(await bench.act({ act: 'findKeyUp', digipeater: 'Q8TOP' })).toBeUndefined()
+    await bench.run(1000)
+    expect(bench.station.state().keyUp).toMatchObject({ by: 'Q8TOP', nowMs: 500, sent: 1, words: null })
+    await bench.run(180_000)
+    expect(bench.station.state()).toMatchObject({
+      keyUp: { words: 'Q8TOP still copies 400 ms; with a margin it is 450 ms now.' },
+      txDelayMs: 450,
+    })
+  })
+
+  it('is as before when nobody repeats, and after Silence', async () => {
+    const bench = await Bench.checked()
+    bench.faults.add('deafDigipeater')
+    await bench.act({ act: 'findKeyUp', digipeater: 'Q8TOP' })
+    await bench.run(60_000)
+    expect(bench.station.state()).toMatchObject({ keyUp: { words: expect.stringMatching(/repeated 0 of 2/) }, txDelayMs: 300 })
+    bench.faults.clear()
+    await bench.act({ act: 'findKeyUp', digipeater: 'Q8TOP' })
+    await bench.run(20_000)
+    expect(bench.txDelayMs).toBeLessThan(300)
+    await bench.act({ act: 'silence' })
+    const { length } = bench.given
+    await bench.run(60_000)
+    expect(bench.station.state()).toMatchObject({ keyUp: { words: expect.stringMatching(/^Silenced/) }, txDelayMs: 300 })
+    expect(bench.given).toHaveLength(length)
   })
 })
 

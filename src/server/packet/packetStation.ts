@@ -1,8 +1,15 @@
-import { burstSeconds, uiFrame, type PacketModemId } from '@/core/packet'
+import { burstSeconds, parseAx25, textOf, uiFrame, type PacketModemId } from '@/core/packet'
 import { LinkSessions, type LinkSession } from '@/core/packet/link/linkSessions'
 import { parseLinkFrame, type LinkFrame } from '@/core/packet/link/linkFrame'
 import { pendingBytes, usualLinkSettings, type LinkAction } from '@/core/packet/link/linkState'
 import type { KeptSession, LadderFrame, MonitorFrame, PacketAct, PacketState, SessionView } from '@/core/packet/station/contracts'
+import {
+  beginKeyUpSearch,
+  breakOffKeyUpSearch,
+  stepKeyUpSearch,
+  type KeyUpAction,
+  type KeyUpSearch,
+} from '@/core/packet/station/keyUpFinder'
 import { pathsTo } from '@/core/packet/station/pathFinder'
 import { sessionWords } from '@/core/packet/station/sessionWords'
 import { createGate, reduceGate, whyRefused, type GateState } from '@/core/transmit'
@@ -23,6 +30,8 @@ export interface PacketStationHost {
   /** Hands a frame to the TNC. */
   send: (frame: Uint8Array) => Promise<Done>
   newId: () => string
+  /** Sets how long it keys before a frame. Resolves when the TNC has been told. */
+  setTxDelay: (ms: number) => Promise<void>
   /** Keeps what was said in a session; the same one again replaces it. */
   keepSession: (session: KeptSession) => Promise<void>
   /** Keeps a frame that was heard. */
@@ -75,6 +84,9 @@ export class PacketStation {
   private beacon: BeaconPlan | undefined
   private accepting: { untilMs: number; greeting: string; practice: boolean } | undefined
   private keptMs = -Infinity
+  private keyUp: KeyUpSearch | undefined
+  /** A new key-up time is on its way to the TNC. */
+  private isTelling = false
   private readonly feed = new ChangeFeed(CHANGE_EVERY_MS)
   private readonly timer: ReturnType<typeof setInterval>
   private gate: GateState
@@ -121,6 +133,10 @@ export class PacketStation {
       return { ok: true }
     }
     if (act.act === 'cut' || act.act === 'dismiss') return this.end(act.id, act.act)
+    if (act.act === 'endKeyUp') {
+      this.breakOffKeyUp('Broken off: the key-up time is as before.')
+      return { ok: true }
+    }
     if (act.act === 'endBeacon' || act.act === 'endAccept') {
       if (act.act === 'endBeacon') this.beacon = undefined
       else this.accepting = undefined
@@ -141,6 +157,10 @@ export class PacketStation {
     if (act.act === 'beacon') {
       const { to, via, text, everyMin, times } = act
       this.beacon = { to, via, text, everyMin, left: times, nextMs: nowMs }
+      return { ok: true }
+    }
+    if (act.act === 'findKeyUp') {
+      this.keyUp = beginKeyUpSearch(act.digipeater, host.txDelayMs())
       return { ok: true }
     }
     if (act.act === 'accept') {
@@ -215,6 +235,7 @@ export class PacketStation {
     const why = 'Silenced. What the TNC was given before cannot be called back.'
     this.beacon = undefined
     this.accepting = undefined
+    this.breakOffKeyUp('Silenced: the key-up time is as before.')
     for (const kept of this.kept) kept.ways = []
     for (const { session } of [...this.kept])
       if (session.state.phase !== 'closed') this.sessions.do(session, { type: 'cut', why }, this.host.monotonicMs())
@@ -226,6 +247,7 @@ export class PacketStation {
     const frame = this.monitor.note('in', bytes)
     if (!frame) return
     this.host.keepFrame(frame)
+    this.noteRepeated(bytes)
     this.noteBusy(bytes, 0)
     this.noteHeard(bytes)
     this.sessions.heard(bytes, this.host.monotonicMs())
@@ -255,6 +277,8 @@ export class PacketStation {
       heard: this.monitor.stations,
       frames: [...this.monitor.frames],
       beacon: this.beacon ? beaconView(this.beacon, (ms) => this.utcOf(ms)) : null,
+      keyUp: this.keyUp ? keyUpView(this.keyUp) : null,
+      txDelayMs: this.host.txDelayMs(),
       accepting: this.accepting ? { untilUtcMs: this.utcOf(this.accepting.untilMs), greeting: this.accepting.greeting } : null,
       refusal: problem === undefined ? (this.refusal() ?? null) : { why: problem, need: 'tnc' },
       busyShare: Math.min(1, usedMs / BUSY_WINDOW_MS),
@@ -285,6 +309,7 @@ export class PacketStation {
     const nowMs = this.host.monotonicMs()
     if (this.sessions.nextTickMs <= nowMs) this.sessions.tick(nowMs)
     this.goOnCalling()
+    this.goOnWithKeyUp({ type: 'tick', nowMs })
     this.sendBeacon(nowMs)
     if (this.accepting && this.accepting.untilMs <= nowMs) this.accepting = undefined
     if (nowMs - this.keptMs > KEEP_EVERY_MS) {
@@ -313,6 +338,43 @@ export class PacketStation {
       const begun = this.call(session.peer, ways, kept)
       if ('error' in begun) kept.said.add('note', begun.error)
     }
+  }
+
+  /** A test of ours comes back by the digipeater. */
+  private noteRepeated(bytes: Uint8Array): void {
+    const parsed = this.keyUp && parseAx25(bytes)
+    if (!parsed?.ok || parsed.value.source !== this.who.call) return
+    const { path, info } = parsed.value
+    if (path.some(({ call, repeated }) => repeated && call === this.keyUp!.by)) this.goOnWithKeyUp({ type: 'repeated', text: textOf(info) })
+  }
+
+  private goOnWithKeyUp(event: Parameters<typeof stepKeyUpSearch>[1]): void {
+    if (!this.keyUp || this.isTelling) return
+    const { search, actions } = stepKeyUpSearch(this.keyUp, event)
+    if (search === this.keyUp && actions.length === 0) return
+    this.keyUp = search
+    void this.doKeyUp(actions)
+    this.feed.changed()
+  }
+
+  private async doKeyUp(actions: readonly KeyUpAction[]): Promise<void> {
+    for (const action of actions) {
+      if (action.type === 'send') {
+        // Meanwhile it may have been broken off.
+        if (this.keyUp && !this.keyUp.result) this.transmit(uiFrame(this.who.call, 'TEST', [this.keyUp.by], action.text), undefined)
+        continue
+      }
+      this.isTelling = true
+      await this.host.setTxDelay(action.ms).finally(() => (this.isTelling = false))
+    }
+  }
+
+  private breakOffKeyUp(words: string): void {
+    if (!this.keyUp || this.keyUp.result) return
+    const { search, actions } = breakOffKeyUpSearch(this.keyUp, words)
+    this.keyUp = search
+    void this.doKeyUp(actions)
+    this.feed.changed()
   }
 
   private sendBeacon(nowMs: number): void {
@@ -472,3 +534,5 @@ function whatOf({ kind, role, pf, ns, nr }: LinkFrame): string {
 }
 
 const beaconView = ({ nextMs, ...plan }: BeaconPlan, utcOf: (ms: number) => number) => ({ ...plan, nextUtcMs: utcOf(nextMs) })
+
+const keyUpView = ({ by, nowMs, sent, repeated, result }: KeyUpSearch) => ({ by, nowMs, sent, repeated, words: result?.words ?? null })

@@ -39,6 +39,9 @@ export const packetActSchema = z.discriminatedUnion('act', [
     ...{ greeting: z.string().max(200), practice: z.boolean().optional() },
   }),
   z.object({ act: z.literal('endAccept') }),
+  /** Looks for the shortest key-up time that a digipeater still copies; and its end. */
+  z.object({ act: z.literal('findKeyUp'), by: z.string().max(60).optional(), digipeater: callSchema }),
+  z.object({ act: z.literal('endKeyUp') }),
   z.object({ act: z.literal('disconnect'), by: z.string().max(60).optional(), id: sessionIdSchema }),
   z.object({ act: z.literal('cut'), id: sessionIdSchema }),
   z.object({ act: z.literal('dismiss'), id: sessionIdSchema }),
@@ -50,7 +53,7 @@ export type PacketAct = z.infer<typeof packetActSchema>
 
 /** What only ends something: open to every screen. */
 export const endsOnly = (act: PacketAct): act is Exclude<PacketAct, { by?: string | undefined }> =>
-  ['cut', 'dismiss', 'silence', 'endBeacon', 'endAccept'].includes(act.act)
+  ['cut', 'dismiss', 'silence', 'endBeacon', 'endAccept', 'endKeyUp'].includes(act.act)
 
 const lineSchema = z.object({
   sequence: z.number(),
@@ -131,6 +134,9 @@ export const packetStateSchema = z.object({
   beacon: z
     .object({ to: z.string(), via: z.array(z.string()), text: z.string(), everyMin: z.number(), left: z.number(), nextUtcMs: z.number() })
     .nullable(),
+  /** The search for the shortest key-up time: what is tried now, or how it ended. */
+  keyUp: z.object({ by: z.string(), nowMs: z.number(), sent: z.number(), repeated: z.number(), words: z.string().nullable() }).nullable(),
+  txDelayMs: z.number(),
   /** Until when others may connect to us. */
   accepting: z.object({ untilUtcMs: z.number(), greeting: z.string() }).nullable(),
   /** Share of the last minutes in which frames were heard or sent. */

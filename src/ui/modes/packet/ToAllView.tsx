@@ -141,6 +141,7 @@ export function ToAllView({ packet, onAct }: { packet: PacketState | undefined; 
           </>
         )}
       </section>
+      <KeyUp packet={packet} onAct={onAct} />
     </div>
   )
 }
@@ -153,4 +154,48 @@ function secondsOf(call: string, act: PacketAct, baud: number): number | undefin
   } catch {
     return undefined
   }
+}
+
+/** How long is keyed before a frame, and the search for the shortest that a digipeater still copies. */
+function KeyUp({ packet, onAct }: { packet: PacketState | undefined; onAct: (act: PacketAct) => Promise<boolean> }) {
+  const digipeaters = [...new Set((packet?.heard ?? []).flatMap(({ by }) => (by === null ? [] : [by])))]
+  const [typed, setTyped] = useState<string>()
+  if (!packet) return null
+  const { keyUp, txDelayMs } = packet
+  const digipeater = typed ?? digipeaters[0] ?? ''
+  const wanted = packetActSchema.safeParse({ act: 'findKeyUp', digipeater })
+  return (
+    <section className={styles.beacon} aria-labelledby="key-up-heading">
+      <h2 id="key-up-heading">Key-up time: {txDelayMs} ms</h2>
+      {keyUp && keyUp.words === null ? (
+        <div className={styles.viewHead}>
+          <p role="status">
+            {keyUp.nowMs} ms is tried: {keyUp.by} has repeated {keyUp.repeated} of {keyUp.sent} frames.
+          </p>
+          <Button variant="outlined" color="error" onClick={() => void onAct({ act: 'endKeyUp' })}>
+            Break off
+          </Button>
+        </div>
+      ) : (
+        <>
+          <div className={styles.viewHead}>
+            <TextField
+              label="Digipeater"
+              size="small"
+              value={digipeater}
+              onChange={(e) => setTyped(e.target.value.toUpperCase())}
+              sx={{ width: 160 }}
+            />
+            <Button variant="outlined" disabled={!wanted.success} onClick={() => wanted.success && void onAct(wanted.data)}>
+              Find the shortest
+            </Button>
+          </div>
+          <p className="muted">
+            {keyUp?.words ??
+              'It is stepped down with three short frames each, until the digipeater repeats them no more; then a margin is added. Every millisecond saved is saved in every frame.'}
+          </p>
+        </>
+      )}
+    </section>
+  )
 }

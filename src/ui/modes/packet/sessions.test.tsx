@@ -23,7 +23,17 @@ const heard = [
   { call: 'Q4HUT', lastUtcMs: noon, by: null, frames: 3, text: 'hut at the lake' },
   { call: 'Q6NOD-1', lastUtcMs: noon, by: 'Q8TOP', frames: 1, text: null },
 ]
-const quiet: PacketState = { sessions: [], heard, frames: [], beacon: null, accepting: null, refusal: null, busyShare: 0.12 }
+const quiet: PacketState = {
+  sessions: [],
+  heard,
+  frames: [],
+  beacon: null,
+  keyUp: null,
+  txDelayMs: 300,
+  accepting: null,
+  refusal: null,
+  busyShare: 0.12,
+}
 
 let tell: (state: PacketState) => void = () => undefined
 beforeEach(() => {

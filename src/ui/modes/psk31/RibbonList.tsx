@@ -1,5 +1,6 @@
 'use client'
 import { memo, useState } from 'react'
+import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import Button from '@mui/material/Button'
 import ToggleButton from '@mui/material/ToggleButton'
@@ -16,6 +17,9 @@ import { SpectrumRail } from './SpectrumRail'
 import { laidOut, RAIL_HZ } from './layout'
 import styles from './Ribbons.module.css'
 
+/** Only who looks at it loads the coasts. */
+const BandMap = dynamic(() => import('./BandMap').then(({ BandMap: map }) => map), { ssr: false })
+
 const DOING = { text: 'talks', idle: 'idles', carrier: 'carrier', gone: 'gone' } as const
 
 /** All conversations, a running line each, joined to its place on the rail: by frequency, or who calls anybody first. */
@@ -28,6 +32,7 @@ export function RibbonList({ listening, onRefused }: { listening: boolean; onRef
   const now = useNow(1000)
   const [cqFirst, setCqFirst] = useState(false)
   const [finding, setFinding] = useState(false)
+  const [onMap, setOnMap] = useState(false)
   const conversations = cqFirst ? [...heard].sort((a, b) => Number(callsAnybody(b)) - Number(callsAnybody(a))) : heard
   const present = conversations.filter((one) => one.doing !== 'gone').length
   const take = async (target: { channel: number } | { frequencyHz: number }) => {
@@ -48,10 +53,14 @@ export function RibbonList({ listening, onRefused }: { listening: boolean; onRef
           <ToggleButton size="small" value="find" selected={finding} onChange={() => setFinding(!finding)}>
             Find text
           </ToggleButton>
+          <ToggleButton size="small" value="map" selected={onMap} onChange={() => setOnMap(!onMap)}>
+            Map
+          </ToggleButton>
         </div>
       </div>
       {finding && <FindText onTake={(frequencyHz) => void take({ frequencyHz })} />}
-      <div className={styles.band}>
+      {onMap && now !== undefined && <BandMap conversations={heard} nowUtcMs={now} />}
+      <div className={styles.band} hidden={onMap}>
         <SpectrumRail
           marks={laidOut(conversations.map((one) => one.frequencyHz))}
           focusHz={focus && (focus.sendHz ?? focus.frequencyHz)}

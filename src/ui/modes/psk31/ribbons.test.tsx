@@ -42,6 +42,22 @@ describe('text that is not sure', () => {
   })
 })
 
+describe('the map of the band', () => {
+  it('shows who told a locator, and says who did not', async () => {
+    const conversations = [one(1, 1000, { told: { locator: 'JO31' } }), one(2, 800, { from: 'Q7XYZ', cq: false })]
+    show(<RibbonsScreen />, { state: { ...listening, conversations } })
+    fireEvent.click(screen.getByRole('button', { name: 'Map' }))
+    expect(await screen.findByText(/1 station of 2 told no locator yet, and the log knows none/)).toBeTruthy()
+    expect(screen.getByRole('img', { name: /1 station within/ })).toBeTruthy()
+  })
+
+  it('needs a place of its own', async () => {
+    show(<RibbonsScreen />, { state: { ...listening, conversations: [] }, own: { locator: '' } })
+    fireEvent.click(screen.getByRole('button', { name: 'Map' }))
+    expect(await screen.findByText(/Set your locator/)).toBeTruthy()
+  })
+})
+
 describe('the ribbons', () => {
   it('say what to do while nothing is heard', () => {
     show(<RibbonsScreen />, { state: { mode: 'psk31' } })
