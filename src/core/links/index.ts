@@ -89,4 +89,4 @@ export { ladderResultSchema, lastGood, sameSettings, type LadderResult } from '.
 export { reducePortSearch, startPortSearch, type PortSearch } from './portFinder'
 export { fromBase64, hasSerialSpeed, relayEventSchema, relayReportSchema, toBase64, type RelayOrder, type RelayReport } from './portRelay'
 export { quietRevival, reduceRevival, type RevivalAction, type TncRevival } from './tncRevival'
-export { PICKED, RELAYED, type Picked, type Relayed } from './relayed'
+export { RELAYED, type Picked, type Relayed } from './relayed'

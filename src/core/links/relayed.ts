@@ -3,5 +3,5 @@ export const RELAYED = ['serial', 'bluetooth', 'modem'] as const
 export type Relayed = (typeof RELAYED)[number]
 
 /** Those that an operator picks. */
-export const PICKED = ['serial', 'bluetooth'] as const satisfies readonly Relayed[]
+const PICKED = ['serial', 'bluetooth'] as const satisfies readonly Relayed[]
 export type Picked = (typeof PICKED)[number]

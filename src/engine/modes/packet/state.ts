@@ -36,7 +36,7 @@ export interface PacketModemState {
   /** Whether a person has let it send since it began, or since the last Silence. */
   allowed: boolean
   /** Why it cannot hear or send, in words. */
-  problem?: string
+  problem: string | undefined
 }
 
 export const initialPacketModemState: PacketModemState = {
@@ -48,4 +48,5 @@ export const initialPacketModemState: PacketModemState = {
   counted: { frames: 0, saved: 0, mended: 0 },
   waiting: 0,
   allowed: false,
+  problem: undefined,
 }

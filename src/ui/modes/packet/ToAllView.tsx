@@ -149,7 +149,7 @@ export function ToAllView({ packet, onAct }: { packet: PacketState | undefined; 
 function secondsOf(call: string, act: PacketAct, baud: number): number | undefined {
   if (act.act !== 'unproto') return undefined
   try {
-    const frame = uiFrame(/^[A-Z0-9]{1,6}$/.test(call) ? call : 'N0CALL'.slice(0, 6), act.to, act.via, act.text)
+    const frame = uiFrame(/^[A-Z0-9]{1,6}$/.test(call) ? call : 'Q0AAA', act.to, act.via, act.text)
     return burstSeconds(MODEMS[baud] ?? 'packet1200', [frame], { txDelayMs: TX_DELAY_MS })
   } catch {
     return undefined
