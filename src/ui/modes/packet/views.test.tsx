@@ -1,4 +1,5 @@
 /** @jest-environment jsdom */
+import { TextEncoder } from 'node:util'
 import { act, fireEvent, screen, waitFor } from '@testing-library/react'
 import { defaultLinkConfig, type LinkConfig } from '@/core/links'
 import type { KeptSession, PacketState } from '@/core/packet/station/contracts'
@@ -26,6 +27,9 @@ const kept: KeptSession = {
     { sequence: 2, utcMs: noon, way: 'in', text: 'Q5CTL-7>' },
   ],
 }
+
+// The simulated page lacks it.
+Object.assign(globalThis, { TextEncoder })
 
 let tell: (state: PacketState) => void = () => undefined
 beforeEach(() => {
