@@ -103,7 +103,7 @@ export class CarrierTrack {
   ) {}
 
   /** A symbol, mixed down by a mixer that stays the same. */
-  push({ re, im, atS }: { re: number; im: number; atS: number }): void {
+  push(re: number, im: number, atS: number): void {
     if (this.count === WINDOW) for (const values of [this.re, this.im, this.power, this.atS]) values.copyWithin(0, 1)
     else this.count++
     const at = this.count - 1
@@ -115,8 +115,13 @@ export class CarrierTrack {
 
   /** Where it is from the mixer at a time, from all up to now. */
   at(nowS: number): CarrierPlace {
-    const { hz, driftHzS } = this.place
-    return { hz: hz + driftHzS * (nowS - this.placeS), driftHzS }
+    const { driftHzS } = this.place
+    return { hz: this.hzAt(nowS), driftHzS }
+  }
+
+  /** The same as a number. */
+  hzAt(nowS: number): number {
+    return this.place.hz + this.place.driftHzS * (nowS - this.placeS)
   }
 
   /** Share of the last symbols, squared, that lined up on it when it was looked at last: 1 without noise. */

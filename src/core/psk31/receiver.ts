@@ -137,7 +137,7 @@ export class Psk31Receiver {
   }
 
   get frequencyHz(): number {
-    return this.mixerHz + this.track.at(this.nowS).hz
+    return this.mixerHz + this.track.hzAt(this.nowS)
   }
 
   /** How much likelier it is that the last two seconds are a signal than noise, as a logarithm. */
@@ -233,14 +233,14 @@ export class Psk31Receiver {
 
   private symbol(re: number, im: number, atS: number): void {
     // The middle's own mixer has run since the first sample: what it turned is put back.
-    const whole = 2 * Math.PI * (((this.centreHz - this.mixerHz) * atS) % 1)
-    const mixed = turned(re, im, whole)
-    this.track.push({ ...mixed, atS })
+    const apartHz = this.centreHz - this.mixerHz
+    if (apartHz !== 0) ({ re, im } = turned(re, im, 2 * Math.PI * ((apartHz * atS) % 1)))
+    this.track.push(re, im, atS)
     const sinceS = atS - this.phaseS
-    this.phase += 2 * Math.PI * sinceS * this.track.at(atS - sinceS / 2).hz
+    this.phase += 2 * Math.PI * sinceS * this.track.hzAt(atS - sinceS / 2)
     this.phaseS = atS
-    const symbol = turned(mixed.re, mixed.im, -this.phase)
-    this.soft.push({ ...symbol, atS, symbol: ++this.symbolCount })
+    const [cos, sin] = [Math.cos(this.phase), Math.sin(this.phase)]
+    this.soft.push({ re: re * cos + im * sin, im: im * cos - re * sin, atS, symbol: ++this.symbolCount })
   }
 
   private take({ bits, ahead }: Decided): HeardCharacter[] {

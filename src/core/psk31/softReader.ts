@@ -1,7 +1,7 @@
 import { judgeStretch, nothingBefore, readStretch, type ReceivedSymbol, type SymbolStrength } from './phaseTrellis'
 
-/** A symbol is decided when so many after it are known: more gained nothing measurable. */
-const LAG = 4
+/** A symbol is decided when so many after it are known: more gained nothing measurable, and with fewer noise was taken for signals. */
+const LAG = 8
 /** Shares by which the strength and the noise of a stretch count. */
 const AMPLITUDE_SHARE = 0.4
 const NOISE_SHARE = 0.05

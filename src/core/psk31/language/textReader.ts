@@ -91,6 +91,9 @@ export class TextReader {
   private withinNumber = false
   /** What was told of the end of the text and may change still. */
   private told: TextCharacter[] = []
+  /** The last of what was read, and of what was received, when it was told. */
+  private newest: Link | undefined
+  private newestPlain: TextCharacter | undefined
 
   /** @param firstBit number of the bit that is pushed first */
   constructor(
@@ -125,6 +128,11 @@ export class TextReader {
       return { back: 0, added }
     }
     const links = this.bestPath()
+    const newest = links.at(-1)
+    // Nothing has ended since: neither what is read nor what was received is another one.
+    if (newest !== undefined && newest === this.newest && this.plainRead.at(-1) === this.newestPlain) return { back: 0, added: [] }
+    this.newest = newest
+    this.newestPlain = this.plainRead.at(-1)
     const text = this.wholeTokens(links)
     let same = 0
     while (same < text.length && same < this.told.length && alike(text[same]!, this.told[same]!)) same++
