@@ -18,7 +18,11 @@ const server = spawn(process.execPath, ['scripts/demo.mjs'], {
   stdio: ['ignore', 'pipe', 'inherit'],
 })
 const { browser, page } = await openBrowser()
-const shoot = (name) => page.screenshot({ path: join(folder, `${name}.png`) })
+/** Names on the command line: only these pictures are taken anew. */
+const wanted = process.argv.slice(2)
+const shoot = async (name) => {
+  if (wanted.length === 0 || wanted.includes(name)) await page.screenshot({ path: join(folder, `${name}.png`) })
+}
 const go = async (path) => {
   await page.locator(`nav a[href="${path}"]`).first().click()
   await page.waitForTimeout(900)
@@ -180,36 +184,36 @@ try {
   await page.waitForTimeout(500)
   await shoot('ribbons')
 
-  // Packet over the practice TNC.
-  const call = (path, method, body) =>
-    page.evaluate(
-      async ([path, method, body]) => {
-        const answer = await fetch(path, {
-          method,
-          headers: { 'content-type': 'application/json' },
-          ...(body && { body: JSON.stringify(body) }),
-        })
-        return answer.json()
-      },
-      [path, method, body],
-    )
-  const { tnc } = await call('/api/links/standins', 'PUT', { tnc: { faults: [] } })
-  const config = await call('/api/links/config', 'GET')
-  await call('/api/links/config', 'PUT', {
-    ...config,
-    tnc: { ...config.tnc, enabled: true, port: { kind: 'tcp', host: '127.0.0.1', port: tnc.port } },
-  })
-  await page.goto(`${base}/sessions`)
-  await page.getByText(/Channel in use/).waitFor()
+  // Packet by the sound of this device, on the practice channel.
+  await page.evaluate(() =>
+    fetch('/api/profile', {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ settings: { theme: 'day', distanceUnit: 'km', modes: ['ft8', 'psk31', 'packet'] } }),
+    }),
+  )
+  await page.goto(`${base}/practise`)
+  await page.getByLabel('Mode').click()
+  await page.getByRole('option', { name: 'Packet' }).click()
+  await page.getByRole('button', { name: /^(Start the practice band|Restart)$/ }).click()
+  await page.getByRole('button', { name: 'Modem of this device' }).click()
+  await page.getByText(/^\d+ stations? heard/).waitFor({ timeout: 60_000 })
   await page.getByLabel('Station to call').fill('Q5CTL-7')
   await page.getByRole('button', { name: 'Call', exact: true }).click()
-  await page.getByLabel(/An antenna or dummy load/).check()
-  await page.getByLabel(/Hands and people are clear/).check()
-  await page.getByRole('button', { name: /^Checked/ }).click()
-  await page.getByText('Q5CTL-7>').first().waitFor({ timeout: 60_000 })
-  await page.waitForTimeout(20_000)
-  for (const order of ['Nodes', 'Heard']) await page.getByRole('button', { name: order, exact: true }).click()
-  await page.waitForTimeout(6000)
+  const antenna = page.getByLabel(/An antenna or dummy load/)
+  // The gates of the station and of the server may each ask for the check.
+  for (let k = 0; k < 2; k++) {
+    await page.waitForTimeout(1500)
+    if (!(await antenna.isVisible())) continue
+    await antenna.check()
+    await page.getByLabel(/Hands and people are clear/).check()
+    await page.getByRole('button', { name: /^Checked/ }).click()
+  }
+  await page.getByText('Q5CTL-7>').first().waitFor({ timeout: 120_000 })
+  for (const order of ['Nodes', 'Heard']) {
+    await page.getByRole('button', { name: order, exact: true }).click()
+    await page.waitForTimeout(12_000)
+  }
   await shoot('sessions')
   await setTheme('day')
 } finally {

@@ -2,6 +2,7 @@ export { encodeAx25, frameLine, kindOf, parseAx25, textOf, uiFrame, type Ax25Add
 export { encodeKiss, FEND, FESC, KISS_COMMANDS, KISS_RETURN, KissDecoder, leaveKiss, type KissEvent, type KissFrame } from './kiss'
 export {
   adviseParameters,
+  costNow,
   costOfParameters,
   kissParametersSchema,
   parameterFrames,

@@ -65,6 +65,34 @@ export function costOfParameters(p: KissParameters, airBaud: number, { infoBytes
   }
 }
 
+/** A transmission of others lasts so long in the mean, and is noticed so long after its begin. */
+const USUAL_BURST_S = 1
+const NOTICED_S = 0.3
+/** Nothing can be told of a channel that is hardly ever free. */
+const MOST_BUSY = 0.95
+
+export interface CostNow {
+  /** From when a frame is given until it is out, in the mean. */
+  outAfterS: number
+  /** Chance that another one sends into it. */
+  collisionChance: number
+}
+
+/**
+ * What the parameters cost on a channel as it is used now: waits for its slot, and for others. Transmissions of others are taken to begin at
+ * random.
+ * @param othersShare of the time in which others send
+ */
+export function costNow(p: KissParameters, airBaud: number, othersShare: number, burstS = USUAL_BURST_S): CostNow {
+  const { frameS, meanWaitMs } = costOfParameters(p, airBaud)
+  const busy = Math.min(MOST_BUSY, Math.max(0, othersShare))
+  if (p.fullDuplex) return { outAfterS: frameS, collisionChance: busy }
+  const startsPerS = busy / burstS
+  // Whoever waited for the same end of a transmission draws for the same slot.
+  const chanceFree = Math.exp(-startsPerS * NOTICED_S - busy * p.persistence)
+  return { outAfterS: frameS + (meanWaitMs / 1000 + busy * burstS) / (1 - busy), collisionChance: 1 - chanceFree }
+}
+
 /** What is unwise about parameters, in words; empty when nothing is. */
 export function adviseParameters(p: KissParameters, airBaud: number): string[] {
   const cost = costOfParameters(p, airBaud)

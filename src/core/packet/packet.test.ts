@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { createRandom } from '../dsp'
 import {
   adviseParameters,
+  costNow,
   costOfParameters,
   encodeAx25,
   encodeKiss,
@@ -141,6 +142,30 @@ describe('parameters of a TNC', () => {
   ])('%j at %d baud', (change, airBaud, expected) => {
     const advice = adviseParameters({ ...usualKissParameters, ...change }, airBaud)
     expect(advice).toEqual(expected.map((e) => expect.stringMatching(e)))
+  })
+})
+
+describe('what parameters cost on a channel as it is used', () => {
+  const at = (persistence: number, othersShare: number) => costNow({ ...usualKissParameters, persistence }, 1200, othersShare)
+
+  it('is their own wait on a free channel, where nobody collides', () => {
+    const { frameS, meanWaitMs } = costOfParameters(usualKissParameters, 1200)
+    expect(at(0.25, 0)).toEqual({ outAfterS: expect.closeTo(frameS + meanWaitMs / 1000), collisionChance: 0 })
+  })
+
+  it.each([0.1, 0.5, 0.9])('grows with the use of the channel, and persistence trades waits for collisions, at %d', (share) => {
+    for (const persistence of [0.1, 0.25, 1]) {
+      expect(at(persistence, share).outAfterS).toBeGreaterThan(at(persistence, share / 2).outAfterS)
+      expect(at(persistence, share).collisionChance).toBeGreaterThan(at(persistence, share / 2).collisionChance)
+    }
+    expect(at(0.5, share).outAfterS).toBeLessThan(at(0.25, share).outAfterS)
+    expect(at(0.5, share).collisionChance).toBeGreaterThan(at(0.25, share).collisionChance)
+  })
+
+  it('stays finite on a channel that is never free, and takes no turn in full duplex', () => {
+    expect(at(0.25, 1).outAfterS).toBeLessThan(60)
+    expect(at(0.25, 7)).toEqual(at(0.25, 1))
+    expect(costNow({ ...usualKissParameters, fullDuplex: true }, 1200, 0.4).collisionChance).toBe(0.4)
   })
 })
 

@@ -3,9 +3,10 @@ import { useState } from 'react'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import { burstSeconds, uiFrame, type PacketModemId } from '@/core/packet'
+import { burstSeconds, costNow, uiFrame, type PacketModemId } from '@/core/packet'
 import { packetActSchema, type PacketAct, type PacketState } from '@/core/packet/station/contracts'
-import { useLive, useStation } from '../../live/StationProvider'
+import { useLinkConfig } from '../../connect/links/useLinkConfig'
+import { useLive, usePacketModem, useStation } from '../../live/StationProvider'
 import { useNow } from '../../live/useNow'
 import { Caution } from '../../parts/Panel'
 import { formatUtc } from '../../parts/formats'
@@ -161,12 +162,13 @@ function KeyUp({ packet, onAct }: { packet: PacketState | undefined; onAct: (act
   const digipeaters = [...new Set((packet?.heard ?? []).flatMap(({ by }) => (by === null ? [] : [by])))]
   const [typed, setTyped] = useState<string>()
   if (!packet) return null
-  const { keyUp, txDelayMs } = packet
+  const { keyUp, txDelayMs, busyShare } = packet
   const digipeater = typed ?? digipeaters[0] ?? ''
   const wanted = packetActSchema.safeParse({ act: 'findKeyUp', digipeater })
   return (
     <section className={styles.beacon} aria-labelledby="key-up-heading">
       <h2 id="key-up-heading">Key-up time: {txDelayMs} ms</h2>
+      <CostNow busyShare={busyShare} />
       {keyUp && keyUp.words === null ? (
         <div className={styles.viewHead}>
           <p role="status">
@@ -197,5 +199,26 @@ function KeyUp({ packet, onAct }: { packet: PacketState | undefined; onAct: (act
         </>
       )}
     </section>
+  )
+}
+
+/** What the timing costs on the channel as it is used now, and what another persistence would. */
+function CostNow({ busyShare }: { busyShare: number }) {
+  const { config } = useLinkConfig()
+  const others = usePacketModem((s) => (s.inUse ? s.use.othersShare : undefined)) ?? busyShare
+  if (!config) return null
+  const { parameters, airBaud } = config.tnc
+  const other = parameters.persistence < 0.4 ? 0.5 : 0.25
+  const [now, then] = [parameters.persistence, other].map((persistence) => costNow({ ...parameters, persistence }, airBaud, others)) as [
+    ReturnType<typeof costNow>,
+    ReturnType<typeof costNow>,
+  ]
+  const words = ({ outAfterS, collisionChance }: ReturnType<typeof costNow>) =>
+    `${outAfterS.toFixed(1)} s, and ${Math.round(100 * collisionChance)} % collide`
+  return (
+    <p>
+      Others use {Math.round(100 * others)} % of the channel: with persistence {parameters.persistence} a frame of 128 bytes is out after{' '}
+      {words(now)}. With {other} it would be {words(then)}.
+    </p>
   )
 }

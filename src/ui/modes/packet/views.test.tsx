@@ -102,6 +102,9 @@ describe('text to everybody', () => {
   it('finds the key-up time against a digipeater that was heard', async () => {
     const { fetched } = open('To everybody')
     expect(screen.getByRole('heading', { name: 'Key-up time: 300 ms' })).toBeTruthy()
+    expect(
+      await screen.findByText(/Others use 10 % of the channel: with persistence 0\.25 .* is out after 1\.\d s, and \d % collide/),
+    ).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Find the shortest' }))
     await waitFor(() => expect(acted(fetched)).toMatchObject([{ act: 'findKeyUp', digipeater: 'Q8TOP' }]))
     tell({ ...quiet, keyUp: { by: 'Q8TOP', nowMs: 250, sent: 2, repeated: 1, words: null } })
