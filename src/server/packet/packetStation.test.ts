@@ -347,6 +347,19 @@ describe('a beacon', () => {
     expect(bench.station.state().frames[0]).toMatchObject({ way: 'out', line: 'Q5RVR>BEACON:at the landing', kind: 'UI' })
   })
 
+  it('says why one did not go out, and goes on when it may again', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'beacon', to: 'BEACON', via: [], text: 'x', everyMin: 2, times: 9 })
+    await bench.run(1000)
+    bench.problem = 'No TNC is there: Off.'
+    await bench.run(121_000)
+    expect(bench.station.state().beacon).toMatchObject({ left: 7, problem: 'No TNC is there: Off.' })
+    bench.problem = undefined
+    await bench.run(121_000)
+    expect(bench.station.state().beacon).toMatchObject({ left: 6, problem: null })
+    expect(bench.given).toHaveLength(2)
+  })
+
   it('is ended by a tap, and by Silence', async () => {
     const bench = await Bench.checked()
     const beacon: PacketAct = { act: 'beacon', to: 'BEACON', via: [], text: 'x', everyMin: 2, times: 9 }

@@ -74,6 +74,8 @@ interface BeaconPlan {
   everyMin: number
   left: number
   nextMs: number
+  /** Why the last one did not go out. */
+  problem: string | null
 }
 
 /** The packet station: sessions, what is heard, and the gate that all it sends passes. It lives on the server, so that sessions outlive tabs. */
@@ -156,7 +158,7 @@ export class PacketStation {
     if (act.act === 'connect') return this.connect(act)
     if (act.act === 'beacon') {
       const { to, via, text, everyMin, times } = act
-      this.beacon = { to, via, text, everyMin, left: times, nextMs: nowMs }
+      this.beacon = { to, via, text, everyMin, left: times, nextMs: nowMs, problem: null }
       return { ok: true }
     }
     if (act.act === 'findKeyUp') {
@@ -168,8 +170,8 @@ export class PacketStation {
       return { ok: true }
     }
     if (act.act === 'unproto') {
-      this.transmit(uiFrame(this.who.call, act.to, act.via, act.text), undefined)
-      return { ok: true }
+      const refused = this.transmit(uiFrame(this.who.call, act.to, act.via, act.text), undefined)
+      return refused === undefined ? { ok: true } : { ok: false, error: refused }
     }
     const kept = this.kept.find(({ session }) => session.id === act.id)
     if (!kept || kept.session.state.phase === 'closed') return { ok: false, error: 'That session has ended.' }
@@ -380,7 +382,7 @@ export class PacketStation {
   private sendBeacon(nowMs: number): void {
     const { beacon } = this
     if (!beacon || beacon.nextMs > nowMs) return
-    this.transmit(uiFrame(this.who.call, beacon.to, beacon.via, beacon.text), undefined)
+    beacon.problem = this.transmit(uiFrame(this.who.call, beacon.to, beacon.via, beacon.text), undefined) ?? null
     beacon.left--
     beacon.nextMs = nowMs + 60_000 * beacon.everyMin
     if (beacon.left <= 0) this.beacon = undefined
@@ -415,8 +417,8 @@ export class PacketStation {
     return Math.max(this.host.monotonicMs(), this.airFreeMs)
   }
 
-  /** Every frame passes the gate, also those that a session sends by itself. */
-  private transmit(frame: Uint8Array, session: LinkSession | undefined): void {
+  /** Every frame passes the gate, also those that a session sends by itself. @returns why it did not go out */
+  private transmit(frame: Uint8Array, session: LinkSession | undefined): string | undefined {
     const { host } = this
     const nowMs = this.nextStartMs
     const ms = this.airMs(frame)
@@ -433,7 +435,7 @@ export class PacketStation {
     if (problem !== undefined) {
       // A session that has just ended says itself why.
       if (kept && kept.session.state.phase !== 'closed' && kept.said.lines.at(-1)?.text !== problem) kept.said.add('note', problem)
-      return
+      return problem
     }
     void host.send(frame).then((done) => {
       if (!done.ok && kept) kept.said.add('note', `The TNC did not take a frame: ${done.error}`)
@@ -444,6 +446,7 @@ export class PacketStation {
     const read = kept && parseLinkFrame(frame, kept.session.state.modulo)
     if (kept && read) this.addFrame(kept, 'out', read.frame, read.frame.kind === 'I' ? 'waits' : 'sent')
     this.feed.changed()
+    return undefined
   }
 
   private airMs(frame: Uint8Array): number {

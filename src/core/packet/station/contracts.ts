@@ -133,6 +133,7 @@ export const packetStateSchema = z.object({
   frames: z.array(monitorFrameSchema),
   beacon: z
     .object({ to: z.string(), via: z.array(z.string()), text: z.string(), everyMin: z.number(), left: z.number(), nextUtcMs: z.number() })
+    .extend({ problem: z.string().nullable() })
     .nullable(),
   /** The search for the shortest key-up time: what is tried now, or how it ended. */
   keyUp: z.object({ by: z.string(), nowMs: z.number(), sent: z.number(), repeated: z.number(), words: z.string().nullable() }).nullable(),

@@ -86,6 +86,7 @@ export function ToAllView({ packet, onAct }: { packet: PacketState | undefined; 
             <p role="status">
               “{beacon.text}” every {beacon.everyMin} min, {beacon.left} more. The next at {formatUtc(beacon.nextUtcMs)}
               {now !== undefined && `, in ${Math.max(0, Math.round((beacon.nextUtcMs - now) / 1000))} s`}.
+              {beacon.problem !== null && ` The last one did not go out: ${beacon.problem}`}
             </p>
             <Button variant="outlined" color="error" onClick={() => void onAct({ act: 'endBeacon' })}>
               End the beacon

@@ -93,8 +93,12 @@ describe('text to everybody', () => {
       { act: 'beacon', text: 'at the landing', everyMin: 10, times: 6 },
       { act: 'unproto', to: 'BEACON', text: 'at the landing' },
     ])
-    tell({ ...quiet, beacon: { to: 'BEACON', via: [], text: 'at the landing', everyMin: 10, left: 5, nextUtcMs: noon } })
+    tell({
+      ...quiet,
+      beacon: { to: 'BEACON', via: [], text: 'at the landing', everyMin: 10, left: 5, nextUtcMs: noon, problem: 'The radio needs a rest.' },
+    })
     expect(screen.getByText(/“at the landing” every 10 min, 5 more/)).toBeTruthy()
+    expect(screen.getByText(/The last one did not go out: The radio needs a rest\./)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'End the beacon' }))
     await waitFor(() => expect(acted(fetched)).toHaveLength(3))
   })
