@@ -1,4 +1,4 @@
-import { createGaussian, createRandom, type Random } from '@/core/dsp'
+import { createGaussian, createRandom, SAMPLE_RATE_HZ, type Random } from '@/core/dsp'
 import { PACKET_MODEM_IDS, PACKET_MODEMS, uiFrame, type BurstOptions, type PacketModemId } from '@/core/packet'
 import { LinkSessions } from '@/core/packet/link/linkSessions'
 import { usualLinkSettings, type LinkSettings } from '@/core/packet/link/linkState'
@@ -34,6 +34,7 @@ export function benchPacket({ seed, trials, noiseMinutes }: BenchOptions): void 
     if (id === 'packet300') conditions.splice(1, 0, ['anywhere in the band', { anywhere: true }])
     for (const [name, condition] of conditions) benchHalf(id, name, condition, { seed, trials })
   }
+  benchFour(seed)
   benchNoise(seed, noiseMinutes)
   benchLink(seed)
 }
@@ -128,6 +129,30 @@ function heardShare(
   }
   give(new Float32Array(modem.sampleRateHz).map(() => 0.001 * gaussian()))
   return { share: heard / trials, audioS: samples / modem.sampleRateHz, ms }
+}
+
+const FOUR_HZ = [700, 1300, 1900, 2500] as const
+const FOUR_ROUNDS = 4
+
+/** Four senders at 300 baud, all of them busy all the time. */
+function benchFour(seed: number): void {
+  const { modulate, createReceiver } = PACKET_MODEMS.packet300
+  const gaussian = createGaussian(createRandom(seed))
+  const bursts = FOUR_HZ.map((centreHz, i) => {
+    const frames = Array.from({ length: 8 }, (_, k) => uiFrame(`Q${i}FOUR`, 'BENCH', [], `one of the frames of four senders, ${k}`))
+    return modulate(frames, { sampleRateHz: SAMPLE_RATE_HZ, amplitude: 0.15, centreHz })
+  })
+  const length = Math.max(...bursts.map((burst) => burst.length)) + SAMPLE_RATE_HZ
+  const audio = Float32Array.from({ length }, (_, i) => 0.02 * gaussian() + bursts.reduce((sum, burst) => sum + (burst[i] ?? 0), 0))
+  let heard = 0
+  const start = process.cpuUsage()
+  for (let round = 0; round < FOUR_ROUNDS; round++) {
+    const receiver = createReceiver()
+    for (let at = 0; at < length; at += 1200) heard += receiver.push(audio.subarray(at, at + 1200)).length
+  }
+  const { user, system } = process.cpuUsage(start)
+  const factor = (FOUR_ROUNDS * length) / SAMPLE_RATE_HZ / ((user + system) / 1e6)
+  console.log(`\nfour senders at once at 300 baud: ${heard} of ${FOUR_ROUNDS * 32} frames, ${factor.toFixed(0)} times real time`)
 }
 
 function benchNoise(seed: number, minutes: number): void {

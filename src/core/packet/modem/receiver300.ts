@@ -58,10 +58,16 @@ export class Receiver300 implements FrameReceiver {
   private readonly re = new Float64Array(LENGTH / 2 + 1)
   private readonly im = new Float64Array(LENGTH / 2 + 1)
   private readonly sums = new Float64Array(LENGTH / 2 + 2)
-  private kept = new Float32Array(0)
+  private readonly memory = new Float32Array(KEPT)
+  private held = 0
   private count = 0
   private searchedAt = 0
   private told: HeardFrame[] = []
+
+  /** The audio of the last seconds. */
+  private get kept(): Float32Array {
+    return this.memory.subarray(0, this.held)
+  }
 
   get carrier(): boolean {
     return this.senders.some(({ receiver }) => receiver.carrier)
@@ -75,12 +81,12 @@ export class Receiver300 implements FrameReceiver {
 
   private take(block: Float32Array): HeardFrame[] {
     this.count += block.length
-    const kept = new Float32Array(Math.min(KEPT, this.kept.length + block.length))
-    kept.set(this.kept.subarray(Math.max(0, this.kept.length + block.length - kept.length)))
-    kept.set(block, kept.length - block.length)
-    this.kept = kept
+    const over = Math.max(0, this.held + block.length - KEPT)
+    if (over > 0) this.memory.copyWithin(0, over, this.held)
+    this.memory.set(block, this.held - over)
+    this.held += block.length - over
     const frames = this.senders.flatMap((sender) => this.feed(sender, block))
-    if (this.count - this.searchedAt >= HOP && kept.length >= LENGTH) {
+    if (this.count - this.searchedAt >= HOP && this.held >= LENGTH) {
       this.searchedAt = this.count
       frames.push(...this.search())
     }
@@ -154,8 +160,9 @@ export class Receiver300 implements FrameReceiver {
   /** Middles of bands that hold more than the noise does. */
   private standingOut(): number[] {
     const { samples, re, im, sums, window } = this
-    const from = this.kept.length - LENGTH
-    for (let i = 0; i < LENGTH; i++) samples[i] = this.kept[from + i]! * window[i]!
+    const { kept } = this
+    const from = kept.length - LENGTH
+    for (let i = 0; i < LENGTH; i++) samples[i] = kept[from + i]! * window[i]!
     this.fft.forward(samples, re, im)
     for (let k = 0; k < re.length; k++) sums[k + 1] = sums[k]! + re[k]! ** 2 + im[k]! ** 2
     const half = Math.round(HALF_WIDTH_HZ / BIN_HZ)
@@ -168,8 +175,9 @@ export class Receiver300 implements FrameReceiver {
     const out: number[] = []
     for (let k = lowest + half; k <= highest - half; k++) {
       if (powers[k]! < STANDS_OUT * noise) continue
-      const isHighest = powers.subarray(Math.max(0, k - half), k + half + 1).every((power) => power <= powers[k]!)
-      if (isHighest) out.push(k * BIN_HZ)
+      let j = Math.max(0, k - half)
+      while (j <= k + half && powers[j]! <= powers[k]!) j++
+      if (j > k + half) out.push(k * BIN_HZ)
     }
     return out.sort((a, b) => powers[Math.round(b / BIN_HZ)]! - powers[Math.round(a / BIN_HZ)]!)
   }
