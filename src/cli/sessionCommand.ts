@@ -9,6 +9,8 @@ import { CommandError, numberOption, UsageError } from './errors'
 const CALL = /^[A-Z0-9]{1,6}(-([0-9]|1[0-5]))?$/
 /** When the input has ended and all is acknowledged, what they still say is waited for so long, on the channel's clock. */
 const QUIET_MS = 6000
+/** And so long by the clock, however much timers are shortened: a simulated channel on a busy machine answers late. */
+const QUIET_REAL_MS = 1500
 const TICK_MS = 20
 
 /** `zeptik session`: a connected session over a KISS port, line by line. */
@@ -160,7 +162,8 @@ class Session {
     if (nextTickMs(session.state) <= nowMs) this.sessions.tick(nowMs)
     if (!this.inputEnded || !this.isOpen || session.state.ending || session.state.phase !== 'open') return
     if (pendingBytes(session.state) > 0) this.quietSinceMs = nowMs
-    else if (nowMs - this.quietSinceMs > QUIET_MS) this.sessions.do(session, { type: 'disconnect' }, nowMs)
+    else if (nowMs - this.quietSinceMs > Math.max(QUIET_MS, QUIET_REAL_MS * this.options.pace))
+      this.sessions.do(session, { type: 'disconnect' }, nowMs)
   }
 
   private told(action: Exclude<LinkAction, { type: 'transmit' }>): void {

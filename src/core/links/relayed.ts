@@ -3,5 +3,4 @@ export const RELAYED = ['serial', 'bluetooth', 'modem'] as const
 export type Relayed = (typeof RELAYED)[number]
 
 /** Those that an operator picks. */
-const PICKED = ['serial', 'bluetooth'] as const satisfies readonly Relayed[]
-export type Picked = (typeof PICKED)[number]
+export type Picked = Exclude<Relayed, 'modem'>
