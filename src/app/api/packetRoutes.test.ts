@@ -7,6 +7,7 @@ import { writeStation } from '@/server/stationRepository'
 import { openTestServices } from '@/server/testServices'
 import type { Services } from '@/server/services'
 import * as act from './packet/act/route'
+import * as frames from './packet/frames/route'
 import * as live from './packet/live/route'
 
 let services: Services
@@ -14,6 +15,7 @@ let dispose: () => Promise<void>
 let server: Server
 const sockets: Socket[] = []
 const given: string[] = []
+const keyUps: number[] = []
 const screen = 'screen-a'
 
 beforeAll(async () => {
@@ -24,6 +26,7 @@ beforeAll(async () => {
     socket.on('error', () => undefined)
     socket.on('data', (data: Buffer) => {
       for (const event of decoder.push(new Uint8Array(data))) {
+        if (event.type === 'frame' && event.frame.command === 1) keyUps.push(10 * event.frame.data[0]!)
         if (event.type !== 'frame' || event.frame.command !== 0) continue
         const parsed = parseAx25(event.frame.data)
         given.push(parsed.ok ? monitorLine(parsed.value) : parsed.error)
@@ -79,6 +82,18 @@ describe('packet over the server', () => {
     await until(() => given.includes('Q5RVR>Q5CTL-7,Q8TOP:<SABM P>'))
     expect((await post({ act: 'unproto', by: screen, to: 'CQ', via: [], text: 'anybody there?' })).status).toBe(200)
     await until(() => given.includes('Q5RVR>CQ:anybody there?'))
+  })
+
+  it('tells a TNC its timing over the line that is open', async () => {
+    const { tnc, ...config } = services.links.config
+    await services.links.configure({ ...config, tnc: { ...tnc, parameters: { ...tnc.parameters, txDelayMs: 250 } } })
+    await until(() => keyUps.at(-1) === 250)
+    expect(sockets).toHaveLength(1)
+  })
+
+  it('tells the last frames to who looks at them', async () => {
+    const told = (await frames.GET().json()) as { way: string; line: string }[]
+    expect(told).toContainEqual(expect.objectContaining({ way: 'out', line: 'Q5RVR>CQ:anybody there?' }))
   })
 
   it('takes what the TNC hears', async () => {

@@ -63,6 +63,8 @@ export const linkConfigSchema = z
     const problem = (path: string[], message: string) => context.addIssue({ code: 'custom', path, message })
     const { control, keying, tnc } = config
     if (control.enabled && !control.port) problem(['control', 'port'], 'Choose the port of the radio’s CAT control')
+    if (control.port?.kind === 'browser' && control.port.by === 'modem')
+      problem(['control', 'port'], 'The modem carries packet, not CAT control')
     if (keying.by === 'cat' && !control.enabled) problem(['keying', 'by'], 'Keying by control needs CAT control: turn it on')
     if ((keying.by === 'rts' || keying.by === 'dtr') && !keying.path && !(control.port && hasSerialSpeed(control.port)))
       problem(['keying', 'path'], 'RTS and DTR are lines of a serial port: choose it')

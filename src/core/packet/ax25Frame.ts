@@ -178,3 +178,6 @@ function encodeAddress({ call, flag }: Ax25Address, last: boolean): number[] {
   const letters = [...match[1]!.padEnd(6)].map((c) => c.charCodeAt(0) << 1)
   return [...letters, (flag ? 0x80 : 0) | 0x60 | (ssid << 1) | (last ? 1 : 0)]
 }
+
+/** The bytes of a frame, two signs each. */
+export const hexOfFrame = (bytes: Uint8Array): string => Array.from(bytes, (byte) => byte.toString(16).padStart(2, '0')).join('')

@@ -6,19 +6,12 @@ const look = { nowMs: 0, waits: true, busy: false, draw: 0 }
 
 describe('access to a channel', () => {
   it.each<[string, Partial<KissParameters>, AccessState, Partial<typeof look>, boolean, AccessState]>([
-    ['nothing waits', {}, { waitsSinceMs: 1 }, { waits: false }, false, {}],
+    ['nothing waits', {}, { nextSlotMs: 1 }, { waits: false }, false, {}],
     ['the channel is free and the draw is good', {}, {}, { draw: 0.2 }, true, {}],
-    ['the draw is not good', {}, {}, { nowMs: 5, draw: 0.25 }, false, { waitsSinceMs: 5, nextSlotMs: 105, wasBusy: false }],
-    [
-      'the slot has not ended',
-      {},
-      { waitsSinceMs: 5, nextSlotMs: 105 },
-      { nowMs: 104 },
-      false,
-      { waitsSinceMs: 5, nextSlotMs: 105, wasBusy: false },
-    ],
-    ['the slot has ended', {}, { waitsSinceMs: 5, nextSlotMs: 105 }, { nowMs: 105 }, true, {}],
-    ['somebody sends', {}, { waitsSinceMs: 5, nextSlotMs: 105 }, { nowMs: 200, busy: true }, false, { waitsSinceMs: 5, wasBusy: true }],
+    ['the draw is not good', {}, {}, { nowMs: 5, draw: 0.25 }, false, { nextSlotMs: 105 }],
+    ['the slot has not ended', {}, { nextSlotMs: 105 }, { nowMs: 104 }, false, { nextSlotMs: 105 }],
+    ['the slot has ended', {}, { nextSlotMs: 105 }, { nowMs: 105 }, true, {}],
+    ['somebody sends', {}, { nextSlotMs: 105 }, { nowMs: 200, busy: true }, false, {}],
     ['somebody sends on the other channel of two', { fullDuplex: true }, {}, { busy: true, draw: 0.99 }, true, {}],
   ])('when %s', (_, parameters, state, seen, begin, next) => {
     expect(lookAtChannel(state, { ...look, ...seen }, { ...usualKissParameters, ...parameters })).toEqual({ state: next, begin })

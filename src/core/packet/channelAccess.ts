@@ -2,12 +2,8 @@ import type { KissParameters } from './kissParameters'
 
 /** When one who has something to send may begin on a channel that others use: by chance, slot by slot, as KISS has it. */
 export interface AccessState {
-  /** Since when something waits; nothing while nothing does. */
-  waitsSinceMs?: number
   /** No draw before that. */
   nextSlotMs?: number
-  /** The channel was in use when it was looked at last. */
-  wasBusy?: boolean
 }
 
 export interface AccessLook {
@@ -27,13 +23,12 @@ export function lookAtChannel(
   { persistence, slotTimeMs, fullDuplex }: KissParameters,
 ): { state: AccessState; begin: boolean } {
   if (!waits) return { state: {}, begin: false }
-  const waitsSinceMs = state.waitsSinceMs ?? nowMs
   if (fullDuplex) return { state: {}, begin: true }
-  if (busy) return { state: { waitsSinceMs, wasBusy: true }, begin: false }
-  // All who waited see the channel become free at once: the first slot is drawn for like every other one.
-  if (state.nextSlotMs !== undefined && nowMs < state.nextSlotMs) return { state: { ...state, wasBusy: false }, begin: false }
+  // All who waited see the channel become free at once: the first slot after that is drawn for like every other one.
+  if (busy) return { state: {}, begin: false }
+  if (state.nextSlotMs !== undefined && nowMs < state.nextSlotMs) return { state, begin: false }
   if (draw < persistence) return { state: {}, begin: true }
-  return { state: { waitsSinceMs, nextSlotMs: nowMs + slotTimeMs, wasBusy: false }, begin: false }
+  return { state: { nextSlotMs: nowMs + slotTimeMs }, begin: false }
 }
 
 /** What was heard of a channel in its last minutes. */

@@ -1,4 +1,15 @@
-export { encodeAx25, frameLine, kindOf, parseAx25, textOf, uiFrame, type Ax25Address, type Ax25Frame, type Ax25Kind } from './ax25Frame'
+export {
+  encodeAx25,
+  frameLine,
+  hexOfFrame,
+  kindOf,
+  parseAx25,
+  textOf,
+  uiFrame,
+  type Ax25Address,
+  type Ax25Frame,
+  type Ax25Kind,
+} from './ax25Frame'
 export { encodeKiss, FEND, FESC, KISS_COMMANDS, KISS_RETURN, KissDecoder, leaveKiss, type KissEvent, type KissFrame } from './kiss'
 export {
   adviseParameters,

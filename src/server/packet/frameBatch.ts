@@ -11,7 +11,7 @@ export function reportOf({ utcMs, line, from, hex }: MonitorFrame, practice: boo
   return {
     ...{ id: randomUUID(), mode: 'packet', source: practice ? 'practice' : 'microphone', startUtcMs: utcMs, endUtcMs: utcMs },
     ...{ text: storable(line), call: from, locator: null, snrDb: null, place: null, audioOffsetHz: null, dialFrequencyHz: null },
-    ...{ clockUncertaintyMs: null, details: { hex: hex.replaceAll(' ', '') } },
+    ...{ clockUncertaintyMs: null, details: { hex } },
   }
 }
 

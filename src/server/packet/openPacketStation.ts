@@ -33,13 +33,14 @@ export function openPacketStation({ database, links }: { database: Database; lin
     newId: randomUUID,
     async setTxDelay(txDelayMs) {
       const { tnc, ...config } = links.config
-      await links.configure({ ...config, tnc: { ...tnc, parameters: { ...tnc.parameters, txDelayMs } } })
+      const done = await links.configure({ ...config, tnc: { ...tnc, parameters: { ...tnc.parameters, txDelayMs } } })
+      if (!done.ok) throw new Error(done.error)
     },
     keepSession: (session) => storePacketSession(database, session),
     keepFrame(frame) {
-      const { tnc } = links.hub.state(Infinity)
+      const { tnc, standins } = links.hub.state(Infinity)
       // What the modem of a screen hears, that screen keeps, with how well it was heard.
-      if (!tnc.modem) frames.add(reportOf(frame, links.hub.state(Infinity).standins.tnc !== null))
+      if (!tnc.modem) frames.add(reportOf(frame, standins.tnc !== null))
     },
   })
   links.onPacket = (frame) => station.heard(frame)

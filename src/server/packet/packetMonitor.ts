@@ -1,4 +1,4 @@
-import { monitorLine, parseAx25, textOf } from '@/core/packet'
+import { hexOfFrame, monitorLine, parseAx25, textOf } from '@/core/packet'
 import type { HeardStation, MonitorFrame } from '@/core/packet/station/contracts'
 
 const KEPT_FRAMES = 120
@@ -33,7 +33,7 @@ export class PacketMonitor {
     const frame: MonitorFrame = {
       ...{ sequence: this.next(), utcMs: this.utcMs(), way, kind, from: source, to: destination },
       line: monitorLine(parsed.value).slice(0, LONGEST_LINE),
-      hex: Array.from(bytes, (byte) => byte.toString(16).padStart(2, '0')).join(' '),
+      hex: hexOfFrame(bytes),
     }
     this.list = [frame, ...this.list].slice(0, KEPT_FRAMES)
     if (way === 'in') {

@@ -20,6 +20,8 @@ class Bench {
   )
   airBaud = 1200
   txDelayMs = 300
+  cannotSet: string | undefined
+  keeps = true
   /** Whether the node hears nothing that comes directly, or nothing at all. */
   deaf = false
   deafness = false
@@ -33,12 +35,16 @@ class Bench {
     airBaud: () => this.airBaud,
     txDelayMs: () => this.txDelayMs,
     setTxDelay: async (ms) => {
+      if (this.cannotSet !== undefined) throw new Error(this.cannotSet)
       this.txDelayMs = ms
       this.world.take(0, { port: 0, command: 1, data: Uint8Array.of(ms / 10) })
     },
     problem: () => this.problem,
     newId: () => `00000000-0000-4000-8000-${String(++this.ids).padStart(12, '0')}`,
-    keepSession: async (session) => void this.texts.push(session),
+    keepSession: async (session) => {
+      if (!this.keeps) throw new Error('The disk is full.')
+      this.texts.push(session)
+    },
     keepFrame: ({ line }) => void this.frames.push(line),
     send: (frame) => {
       this.given.push(frame)
@@ -297,6 +303,32 @@ describe('a way to a station', () => {
   })
 })
 
+describe('a person who stops it', () => {
+  it.each(['cut', 'disconnect'] as const)('by %s ends all ways that would still be tried', async (how) => {
+    const bench = await Bench.checked()
+    bench.faults.add('nobody')
+    const repeated = uiFrame('Q7FEN-9', 'CQ', ['Q8TOP'], 'anybody?')
+    repeated[20]! |= 0x80
+    bench.station.heard(repeated)
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [], find: true })
+    await bench.run(3000)
+    await bench.act({ act: how, id: bench.session.id })
+    await bench.run(120_000)
+    expect(bench.session.phase).toBe('closed')
+    expect(bench.text.match(/note Calling/g)).toHaveLength(1)
+  })
+
+  it('and puts a session away keeps its last words', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+    await bench.run(1000)
+    await bench.act({ act: 'cut', id: bench.session.id })
+    await bench.act({ act: 'dismiss', id: bench.session.id })
+    await bench.run(50)
+    expect(bench.texts.at(-1)!.lines.at(-1)!.text).toBe('Cut off.')
+  })
+})
+
 describe('calls of others', () => {
   const call = (to: string) => {
     const sabm = linkFrame({ kind: 'SABM', role: 'command', pf: true })
@@ -322,6 +354,15 @@ describe('calls of others', () => {
     expect(bench.given).toHaveLength(length)
   })
 
+  it('are not answered, and no session is told of, where the gate would keep the answer back', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'accept', minutes: 60, greeting: '' })
+    await bench.run(11 * 60_000)
+    bench.station.heard(call('Q5RVR'))
+    expect(bench.given).toEqual([])
+    expect(bench.station.state().sessions).toEqual([])
+  })
+
   it('are refused without a person, and after Silence', async () => {
     const bench = await Bench.checked()
     await bench.act({ act: 'accept', minutes: 60, greeting: '' })
@@ -344,7 +385,7 @@ describe('a beacon', () => {
     await bench.run(9 * 60_000)
     expect(bench.given).toHaveLength(3)
     expect(bench.station.state().beacon).toBeNull()
-    expect(bench.station.state().frames[0]).toMatchObject({ way: 'out', line: 'Q5RVR>BEACON:at the landing', kind: 'UI' })
+    expect(bench.station.frames[0]).toMatchObject({ way: 'out', line: 'Q5RVR>BEACON:at the landing', kind: 'UI' })
   })
 
   it('says why one did not go out, and goes on when it may again', async () => {
@@ -407,7 +448,41 @@ describe('the key-up time', () => {
   })
 })
 
+describe('a search for the key-up time that cannot go on', () => {
+  it('is broken off, says why, and blames no digipeater', async () => {
+    const bench = await Bench.checked()
+    await bench.act({ act: 'findKeyUp', digipeater: 'Q8TOP' })
+    await bench.run(1000)
+    bench.problem = 'No TNC is there: Off.'
+    await bench.run(30_000)
+    expect(bench.station.state()).toMatchObject({
+      keyUp: { words: 'No TNC is there: Off. The key-up time is as before.' },
+      txDelayMs: 300,
+    })
+  })
+
+  it('is broken off when the time cannot be set', async () => {
+    const bench = await Bench.checked()
+    bench.cannotSet = 'The database is closing.'
+    await bench.act({ act: 'findKeyUp', digipeater: 'Q8TOP' })
+    await bench.run(1000)
+    expect(bench.station.state().keyUp).toMatchObject({ words: 'The key-up time could not be set: The database is closing.' })
+    expect(bench.given).toEqual([])
+  })
+})
+
 describe('what was said', () => {
+  it('is kept again where it could not be kept', async () => {
+    const bench = await Bench.checked()
+    bench.keeps = false
+    await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [] })
+    await bench.run(12_000)
+    expect(bench.texts).toEqual([])
+    bench.keeps = true
+    await bench.run(12_000)
+    expect(bench.texts.length).toBeGreaterThan(0)
+  })
+
   it('is kept while it goes on, and as a whole at the end', async () => {
     const bench = await Bench.checked()
     await bench.act({ act: 'connect', peer: 'Q5CTL-7', via: [], practice: true })

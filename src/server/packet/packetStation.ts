@@ -62,8 +62,9 @@ interface Kept {
   ladder: (LadderFrame & { ns?: number })[]
   /** What was acknowledged, to tell how fast it goes. */
   marks: { atMs: number; bytes: number }[]
-  /** Ways that are still to be tried. */
+  /** Ways that are still to be tried, and whether one brought an answer. */
   ways: string[][]
+  answered: boolean
   keptSequence: number
 }
 
@@ -108,7 +109,8 @@ export class PacketStation {
         return { ...usualLinkSettings, airBaud: host.airBaud(), txDelayMs: host.txDelayMs() }
       },
       send: (frame, session) => this.transmit(frame, session),
-      accepts: (own) => this.accepting !== undefined && own === this.who.call,
+      // Nobody is told that they are connected where no answer could go out.
+      accepts: (own) => this.accepting !== undefined && own === this.who.call && this.whyNot() === undefined,
       tell: (session, action) => this.told(session, action),
     })
     this.timer = setInterval(() => this.tick(), TICK_MS)
@@ -152,7 +154,7 @@ export class PacketStation {
       return { ok: true }
     }
     ;[this.gate] = reduceGate(this.gate, { type: 'started', nowMs })
-    const problem = host.problem() ?? this.refusal()?.why
+    const problem = this.whyNot()
     this.feed.changed()
     if (problem !== undefined) return { ok: false, error: problem }
     if (act.act === 'connect') return this.connect(act)
@@ -175,8 +177,10 @@ export class PacketStation {
     }
     const kept = this.kept.find(({ session }) => session.id === act.id)
     if (!kept || kept.session.state.phase === 'closed') return { ok: false, error: 'That session has ended.' }
-    if (act.act === 'disconnect') this.sessions.do(kept.session, { type: 'disconnect' }, nowMs)
-    else {
+    if (act.act === 'disconnect') {
+      kept.ways = []
+      this.sessions.do(kept.session, { type: 'disconnect' }, nowMs)
+    } else {
       kept.said.add('out', act.text)
       this.sessions.do(kept.session, { type: 'send', bytes: new TextEncoder().encode(`${act.text}\r`) }, nowMs)
     }
@@ -224,9 +228,13 @@ export class PacketStation {
   private end(id: number, how: 'cut' | 'dismiss'): Done {
     const kept = this.kept.find(({ session }) => session.id === id)
     if (!kept) return { ok: false, error: 'That session is not known any more.' }
-    if (how === 'cut') this.sessions.do(kept.session, { type: 'cut', why: 'Cut off.' }, this.host.monotonicMs())
-    else if (kept.session.state.phase === 'closed') this.kept.splice(this.kept.indexOf(kept), 1)
-    else return { ok: false, error: 'It goes on: disconnect it first.' }
+    if (how === 'cut') {
+      kept.ways = []
+      this.sessions.do(kept.session, { type: 'cut', why: 'Cut off.' }, this.host.monotonicMs())
+    } else if (kept.session.state.phase === 'closed') {
+      void this.keepTexts()
+      this.kept.splice(this.kept.indexOf(kept), 1)
+    } else return { ok: false, error: 'It goes on: disconnect it first.' }
     this.feed.changed()
     return { ok: true }
   }
@@ -267,6 +275,11 @@ export class PacketStation {
     }
   }
 
+  /** The last frames on the channel, the newest first. */
+  get frames(): readonly MonitorFrame[] {
+    return this.monitor.frames
+  }
+
   state(): PacketState {
     const nowMs = this.host.monotonicMs()
     const usedMs = this.busy.reduce(
@@ -277,7 +290,6 @@ export class PacketStation {
     return {
       sessions: this.kept.map((kept) => this.viewOf(kept, nowMs)),
       heard: this.monitor.stations,
-      frames: [...this.monitor.frames],
       beacon: this.beacon ? beaconView(this.beacon, (ms) => this.utcOf(ms)) : null,
       keyUp: this.keyUp ? keyUpView(this.keyUp) : null,
       txDelayMs: this.host.txDelayMs(),
@@ -336,7 +348,7 @@ export class PacketStation {
       if (ways.length === 0 || session.state.phase !== 'closed') continue
       kept.ways = []
       // One that had answered was not lost for want of a way.
-      if (session.state.counters.receivedBytes > 0 || kept.said.lines.some(({ text }) => text.startsWith('Connected to '))) continue
+      if (kept.answered) continue
       const begun = this.call(session.peer, ways, kept)
       if ('error' in begun) kept.said.add('note', begun.error)
     }
@@ -353,21 +365,27 @@ export class PacketStation {
   private goOnWithKeyUp(event: Parameters<typeof stepKeyUpSearch>[1]): void {
     if (!this.keyUp || this.isTelling) return
     const { search, actions } = stepKeyUpSearch(this.keyUp, event)
-    if (search === this.keyUp && actions.length === 0) return
+    if (search === this.keyUp) return
     this.keyUp = search
-    void this.doKeyUp(actions)
+    this.doKeyUp(actions)
     this.feed.changed()
   }
 
-  private async doKeyUp(actions: readonly KeyUpAction[]): Promise<void> {
+  private doKeyUp(actions: readonly KeyUpAction[]): void {
+    this.isTelling = true
+    void this.doEach(actions)
+      .catch((error: Error) => this.breakOffKeyUp(`The key-up time could not be set: ${error.message}`))
+      .finally(() => (this.isTelling = false))
+  }
+
+  private async doEach(actions: readonly KeyUpAction[]): Promise<void> {
     for (const action of actions) {
-      if (action.type === 'send') {
-        // Meanwhile it may have been broken off.
-        if (this.keyUp && !this.keyUp.result) this.transmit(uiFrame(this.who.call, 'TEST', [this.keyUp.by], action.text), undefined)
-        continue
+      if (action.type === 'keyUp') await this.host.setTxDelay(action.ms)
+      // Meanwhile it may have been broken off. A frame that the gate kept back says nothing of the digipeater.
+      else if (this.keyUp && !this.keyUp.result) {
+        const refused = this.transmit(uiFrame(this.who.call, 'TEST', [this.keyUp.by], action.text), undefined)
+        if (refused !== undefined) this.breakOffKeyUp(`${refused} The key-up time is as before.`)
       }
-      this.isTelling = true
-      await this.host.setTxDelay(action.ms).finally(() => (this.isTelling = false))
     }
   }
 
@@ -375,7 +393,7 @@ export class PacketStation {
     if (!this.keyUp || this.keyUp.result) return
     const { search, actions } = breakOffKeyUpSearch(this.keyUp, words)
     this.keyUp = search
-    void this.doKeyUp(actions)
+    this.doKeyUp(actions)
     this.feed.changed()
   }
 
@@ -399,11 +417,16 @@ export class PacketStation {
       kept.keptSequence = last
       const { own, peer, via, by } = link
       const endedUtcMs = said.lines.at(-1)!.utcMs
-      // A database that is closing keeps nothing any more; what was kept before stays.
       const session = { ...{ id, own, peer, via: [...via], by, practice, beganUtcMs, endedUtcMs }, lines: [...said.lines] }
-      keeping.push(this.host.keepSession(session).catch(() => undefined))
+      // What could not be kept is tried again; a database that is closing keeps nothing any more.
+      keeping.push(this.host.keepSession(session).catch(() => void (kept.keptSequence = 0)))
     }
     await Promise.all(keeping)
+  }
+
+  /** Why nothing could be sent now, in words. */
+  private whyNot(): string | undefined {
+    return this.host.problem() ?? this.refusal()?.why
   }
 
   private refusal(): { why: string; need: string } | undefined {
@@ -472,6 +495,7 @@ export class PacketStation {
 
   private opened(kept: Kept): void {
     const { session } = kept
+    kept.answered = true
     const isTheirs = session.by === 'them'
     kept.said.add('note', isTheirs ? `${session.peer} has connected to ${session.own}.` : `Connected to ${session.peer}.`)
     if (!isTheirs || !this.accepting) return
@@ -487,7 +511,7 @@ export class PacketStation {
     if (known) return known
     const { utcMs, newId } = this.host
     const kept: Kept = {
-      ...{ id: newId(), session, practice: false, beganUtcMs: utcMs(), ladder: [], marks: [], ways: [], keptSequence: 0 },
+      ...{ id: newId(), session, practice: false, beganUtcMs: utcMs(), ladder: [], marks: [], ways: [], answered: false, keptSequence: 0 },
       said: new Transcript(utcMs, () => ++this.sequence),
     }
     this.kept.push(kept)

@@ -111,7 +111,8 @@ const heardSchema = z.object({
 })
 export type HeardStation = z.infer<typeof heardSchema>
 
-const monitorFrameSchema = z.object({
+/** A frame on the channel, heard or sent. */
+export const monitorFrameSchema = z.object({
   sequence: z.number(),
   utcMs: z.number(),
   way: z.enum(['in', 'out']),
@@ -129,8 +130,6 @@ export const packetStateSchema = z.object({
   heard: z.array(heardSchema),
   /** Why nothing could be sent now, and what a person can do about it. */
   refusal: z.object({ why: z.string(), need: z.string() }).nullable(),
-  /** The last frames on the channel, the newest first. */
-  frames: z.array(monitorFrameSchema),
   beacon: z
     .object({ to: z.string(), via: z.array(z.string()), text: z.string(), everyMin: z.number(), left: z.number(), nextUtcMs: z.number() })
     .extend({ problem: z.string().nullable() })

@@ -143,6 +143,17 @@ describe('text read by what was received and what people write', () => {
   })
 })
 
+it('keeps no more of a long pause than it needs', () => {
+  const reader = new TextReader(usualLetters())
+  const kept = () => (reader as unknown as { bits: unknown[] }).bits.length
+  for (const bit of encodeVaricode('thanks for the call')) reader.push({ llr: bit === 1 ? 20 : -20, atS: 0 })
+  for (let k = 0; k < 3000; k++) {
+    reader.push({ llr: -20, atS: 0 })
+    if (k % 5 === 0) reader.change()
+  }
+  expect(kept()).toBeLessThan(400)
+})
+
 describe('the model of letters', () => {
   it('makes what people write likelier than what nobody writes, and no call likelier than another', () => {
     const letters = usualLetters()

@@ -129,8 +129,9 @@ export class TextReader {
     }
     const links = this.bestPath()
     const newest = links.at(-1)
-    // Nothing has ended since: neither what is read nor what was received is another one.
-    if (newest !== undefined && newest === this.newest && this.plainRead.at(-1) === this.newestPlain) return { back: 0, added: [] }
+    // Nothing has ended since: neither what is read nor what was received is another one. What is far enough back is settled all the same.
+    const isSame = newest === this.newest && this.plainRead.at(-1) === this.newestPlain
+    if (newest !== undefined && isSame && newest.last > this.count - SETTLED_BITS) return { back: 0, added: [] }
     this.newest = newest
     this.newestPlain = this.plainRead.at(-1)
     const text = this.wholeTokens(links)

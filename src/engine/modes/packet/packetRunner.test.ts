@@ -25,6 +25,8 @@ const noon = Date.UTC(2026, 5, 1, 12)
 async function setUp({ airBaud = 1200, correction = 0 as 0 | 16 | 32 | 64 } = {}) {
   let nowUtcMs = noon
   let draw = 0
+  /** What the station's clock was set by. */
+  let setBy = 0
   let refusal: Refusal | undefined
   let station: StationState = {
     ...{ ...initialState, mode: 'packet', source: { kind: 'microphone', label: 'Ear', warnings: [], pace: 1 } },
@@ -36,7 +38,7 @@ async function setUp({ airBaud = 1200, correction = 0 as 0 | 16 | 32 | 64 } = {}
   const notices: string[] = []
   const lent: { port: BytePort | undefined; stopped: number } = { port: undefined, stopped: 0 }
   const host = {
-    clock: { nowUtcMs: () => nowUtcMs },
+    clock: { nowUtcMs: () => nowUtcMs + setBy, monotonicMs: () => nowUtcMs - noon },
     station: () => station,
     profile: () => ({ ...emptyStation, call: 'Q5RVR', modes: { ...emptyStation.modes, packet: { correction } } }),
     air: {
@@ -92,6 +94,7 @@ async function setUp({ airBaud = 1200, correction = 0 as 0 | 16 | 32 | 64 } = {}
     state: () => runner.state.getState(),
     refuse: (why: Refusal | undefined) => (refusal = why),
     draws: (value: number) => (draw = value),
+    setClockBy: (ms: number) => (setBy = ms),
     give: (...list: Uint8Array[]) =>
       Promise.all(list.map((data) => lent.port!.write(encodeKiss({ port: 0, command: KISS_COMMANDS.data, data })))),
     order: (bytes: Uint8Array) => lent.port!.write(bytes),
@@ -149,7 +152,7 @@ describe('packet by the sound device', () => {
   it('says why 9600 baud cannot be heard in sound at a low rate, and does at 44.1 kHz', async () => {
     const s = await setUp({ airBaud: 9600 })
     await s.hear(new Float32Array(2400))
-    expect(s.state().problem).toMatch(/9600 baud needs sound that is converted at 44.1 or 48 kHz; this comes at 12 kHz/)
+    expect(s.state().deaf).toMatch(/9600 baud needs sound that is converted at 44.1 or 48 kHz; this comes at 12 kHz/)
     const other = await setUp({ airBaud: 9600 })
     await other.hear(onAir([hello], 'packet9600', 44_100), 44_100)
     expect(other.frames).toHaveLength(1)
@@ -160,12 +163,15 @@ describe('packet by the sound device', () => {
     await s.give(ours)
     s.tick()
     expect(s.sent).toEqual([])
-    expect(s.state()).toMatchObject({ allowed: false, waiting: 0, problem: expect.stringMatching(/waits until you let/) })
+    expect(s.state()).toMatchObject({ allowed: false, waiting: 0, held: expect.stringMatching(/Let this device send/) })
+    // What is heard meanwhile does not take it off the screen.
+    await s.hear(onAir([hello]))
+    expect(s.state().held).toMatch(/Let this device send/)
     s.refuse({ why: 'Check first.', need: 'firstCheck' })
     expect(s.runner.begin()).toMatchObject({ ok: false, need: 'firstCheck' })
     s.refuse(undefined)
     expect(s.runner.begin()).toEqual({ ok: true })
-    expect(s.state()).toMatchObject({ allowed: true, problem: undefined })
+    expect(s.state()).toMatchObject({ allowed: true, held: undefined })
     await s.give(ours, hello)
     s.tick()
     expect(s.sent).toMatchObject([{ mode: 'packet', what: 'Packet, 2 frames', start: 'now' }])
@@ -178,6 +184,7 @@ describe('packet by the sound device', () => {
     expect('ms' in length && length.ms / 1000).toBeGreaterThanOrEqual(count / 12_000)
     const receiver = PACKET_MODEMS.packet1200.createReceiver()
     expect(receiver.push(out.map((value) => value + 0.001 * noise())).map(({ bytes }) => [...bytes])).toEqual([[...ours], [...hello]])
+    s.tick(900)
     await s.finish()
     expect(s.runner.busy()).toBe(false)
     expect(s.state().use.ownShare).toBeGreaterThan(0)
@@ -204,6 +211,18 @@ describe('packet by the sound device', () => {
     expect(s.sent).toHaveLength(1)
   })
 
+  it('waits no longer when the clock is set back by hours meanwhile', async () => {
+    const s = await setUp()
+    s.runner.begin()
+    await s.give(ours)
+    s.draws(0.9)
+    s.tick()
+    s.setClockBy(-8 * 3_600_000)
+    s.draws(0)
+    s.tick(200)
+    expect(s.sent).toHaveLength(1)
+  })
+
   it('drops what waits at Silence, says how much, and sends nothing until a person lets it again', async () => {
     const s = await setUp()
     s.runner.begin()
@@ -225,7 +244,7 @@ describe('packet by the sound device', () => {
     await s.give(ours, ours)
     s.tick()
     await s.finish({ sent: false, why: 'The radio needs a rest.', need: 'wait' })
-    expect(s.state()).toMatchObject({ problem: 'The radio needs a rest.', waiting: 0 })
+    expect(s.state()).toMatchObject({ held: 'The radio needs a rest.', waiting: 0 })
   })
 
   it('hears itself never, and adds check bytes where the operator wants them', async () => {

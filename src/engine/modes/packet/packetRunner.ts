@@ -3,6 +3,7 @@ import type { BytePort, BytePortEvents, PortOutcome } from '@/core/links'
 import {
   burstSeconds,
   encodeKiss,
+  hexOfFrame,
   KISS_COMMANDS,
   KissDecoder,
   monitorLine,
@@ -49,7 +50,7 @@ const MOST_QUEUED = 100
 /** One transmission takes frames up to this long; what is more waits for the next. */
 const LONGEST_BURST_S = 10
 const LONGEST_FRAME_BYTES = 2048
-/** Who heard a frame for the log of what was heard. */
+/** Of a line, as much is kept among what was heard. */
 const LONGEST_TEXT = 2000
 const SPEEDS: Record<number, PacketModemId> = { 300: 'packet300', 1200: 'packet1200', 9600: 'packet9600' }
 
@@ -137,14 +138,14 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
   private tuneTo(speed: PacketModemId): void {
     this.audio = new ModemAudio(speed)
     void this.modem?.restart(speed)
-    this.state.setState({ speed, problem: undefined })
+    this.state.setState({ speed, deaf: undefined })
   }
 
   block(block: AudioBlock): void {
     if (this.speed !== this.state.getState().speed) this.tuneTo(this.speed)
-    const problem = this.audio.problemOf(block)
-    if (problem !== undefined) {
-      if (this.state.getState().problem !== problem) this.state.setState({ problem })
+    const deaf = this.audio.problemOf(block)
+    if (deaf !== undefined) {
+      if (this.state.getState().deaf !== deaf) this.state.setState({ deaf })
       return
     }
     const piece = this.audio.push(block, this.host.station().onAir !== undefined)
@@ -162,11 +163,11 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
     }
   }
 
-  private take({ frames, carrier, problem }: PacketHeard): void {
+  private take({ frames, carrier, problem: deaf }: PacketHeard): void {
     const nowUtcMs = this.host.clock.nowUtcMs()
-    this.usage.look(nowUtcMs, carrier, frames.length)
+    this.usage.look(this.host.clock.monotonicMs(), carrier, frames.length)
     const before = this.state.getState()
-    if (frames.length === 0 && carrier === before.carrier && problem === before.problem) return
+    if (frames.length === 0 && carrier === before.carrier && deaf === before.deaf) return
     const told = frames.flatMap((frame) => this.told(frame, nowUtcMs) ?? [])
     const counted = { ...before.counted }
     for (const { mended, corrected } of frames) {
@@ -176,7 +177,7 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
       if (mended > 0) counted.mended++
     }
     this.show({
-      ...{ carrier, counted, problem },
+      ...{ carrier, counted, deaf },
       heard: frames.length > 0 ? [...told.reverse(), ...before.heard].slice(0, KEPT_FRAMES) : before.heard,
     })
   }
@@ -192,7 +193,7 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
       {
         ...{ mode: 'packet', startUtcMs: utcMs - 1000 * (measures.endS - measures.startS), endUtcMs: utcMs },
         ...{ text: line.slice(0, LONGEST_TEXT), call: parsed.value.source, locator: null, snrDb, audioOffsetHz: null },
-        details: { hex: hexOf(bytes), levelDb, mended, ...(corrected !== undefined && { corrected }) },
+        details: { hex: hexOfFrame(bytes), levelDb, mended, ...(corrected !== undefined && { corrected }) },
       },
     ])
     return {
@@ -248,8 +249,8 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
     if (frame.length > LONGEST_FRAME_BYTES || this.queue.length >= MOST_QUEUED) return
     if (!this.grant) {
       // A link may ask for more than a person has begun here: after a Silence, or when the page was loaded anew.
-      if (this.state.getState().problem === undefined)
-        this.show({ problem: 'A session wants to send. It waits until you let this device send.' })
+      if (this.state.getState().held === undefined)
+        this.show({ held: 'A session wants to send, and gives up after some tries. Let this device send for it.' })
       return
     }
     this.queue.push(frame)
@@ -263,7 +264,7 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
     const refusal = this.host.whyNot()
     if (refusal) return { ok: false, ...refusal }
     this.grant = this.host.begin('packet')
-    this.show({ allowed: true, problem: undefined })
+    this.show({ allowed: true, held: undefined })
     return { ok: true }
   }
 
@@ -285,7 +286,7 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
   }
 
   tick(): void {
-    const nowMs = this.host.clock.nowUtcMs()
+    const nowMs = this.host.clock.monotonicMs()
     const { carrier } = this.state.getState()
     const busy = carrier || this.host.station().onAir !== undefined
     const { state, begin } = lookAtChannel(
@@ -305,6 +306,7 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
     const speed = this.state.getState().speed
     this.isSending = true
     this.show({})
+    const begunMs = this.host.clock.monotonicMs()
     const outcome = await this.host.air.send(
       {
         ...{ mode: 'packet', what: `Packet, ${frames.length === 1 ? 'one frame' : `${frames.length} frames`}`, start: 'now' },
@@ -324,11 +326,10 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
     this.isSending = false
     if (!outcome.sent) {
       this.queue = []
-      this.show({ problem: outcome.why })
+      this.show({ held: outcome.why })
       return
     }
-    const nowMs = this.host.clock.nowUtcMs()
-    this.usage.sent(outcome.startUtcMs, nowMs)
+    this.usage.sent(begunMs, this.host.clock.monotonicMs())
     this.show({})
   }
 
@@ -347,14 +348,6 @@ export class PacketRunner implements ModeRunner<PacketModemState> {
   }
 
   private show(change: Partial<PacketModemState>): void {
-    const { waitsSinceMs } = this.access
-    const nowMs = this.host.clock.nowUtcMs()
-    this.state.setState({
-      ...change,
-      ...{ waiting: this.queue.length, use: this.usage.at(nowMs) },
-      waitsSinceUtcMs: this.queue.length > 0 ? (waitsSinceMs ?? nowMs) : undefined,
-    })
+    this.state.setState({ ...change, waiting: this.queue.length, use: this.usage.at(this.host.clock.monotonicMs()) })
   }
 }
-
-const hexOf = (bytes: Uint8Array) => Array.from(bytes, (byte) => byte.toString(16).padStart(2, '0')).join('')

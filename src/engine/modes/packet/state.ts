@@ -30,13 +30,13 @@ export interface PacketModemState {
   heard: readonly ModemFrame[]
   /** Frames read since it began, those of them that only their error correction made readable, and those that were mended. */
   counted: { frames: number; saved: number; mended: number }
-  /** Frames that wait for the channel, and since when. */
+  /** Frames that wait for the channel. */
   waiting: number
-  waitsSinceUtcMs?: number
   /** Whether a person has let it send since it began, or since the last Silence. */
   allowed: boolean
-  /** Why it cannot hear or send, in words. */
-  problem: string | undefined
+  /** Why it cannot hear, and why nothing goes out, in words. */
+  deaf: string | undefined
+  held: string | undefined
 }
 
 export const initialPacketModemState: PacketModemState = {
@@ -48,5 +48,6 @@ export const initialPacketModemState: PacketModemState = {
   counted: { frames: 0, saved: 0, mended: 0 },
   waiting: 0,
   allowed: false,
-  problem: undefined,
+  deaf: undefined,
+  held: undefined,
 }

@@ -18,15 +18,16 @@ interface PortFieldsProps {
   onChange: (change: { port?: PortChoice | null; serialBaud?: number }) => void
 }
 
-type Way = 'serial' | 'tcp' | 'lentSerial' | 'lentBluetooth'
-const wayOf = (port: PortChoice): Way =>
-  port.kind === 'browser' ? (port.by === 'serial' ? 'lentSerial' : 'lentBluetooth') : port.kind === 'tcp' ? 'tcp' : 'serial'
+type Way = 'serial' | 'tcp' | 'lentSerial' | 'lentBluetooth' | 'modem'
+const LENT = { serial: 'lentSerial', bluetooth: 'lentBluetooth', modem: 'modem' } as const
+const wayOf = (port: PortChoice): Way => (port.kind === 'browser' ? LENT[port.by] : port.kind)
 /** What choosing a way means at once: ports of this device have no name to choose. */
 const PORT_OF: Record<Way, PortChoice | null> = {
   serial: null,
   tcp: null,
   lentSerial: { kind: 'browser', by: 'serial' },
   lentBluetooth: { kind: 'browser', by: 'bluetooth' },
+  modem: { kind: 'browser', by: 'modem' },
 }
 
 /** Where a device is reached: a serial port of the field computer or of this device, an address in the network, or Bluetooth. */
@@ -55,6 +56,7 @@ export function PortFields({ name, port, serialBaud, onChange }: PortFieldsProps
         <MenuItem value="tcp">Network address</MenuItem>
         <MenuItem value="lentSerial">Serial port of this device</MenuItem>
         <MenuItem value="lentBluetooth">Bluetooth of this device</MenuItem>
+        {name === 'TNC' && <MenuItem value="modem">Modem of this device</MenuItem>}
       </TextField>
       {way === 'serial' ? (
         <>
@@ -79,6 +81,10 @@ export function PortFields({ name, port, serialBaud, onChange }: PortFieldsProps
         </>
       ) : way === 'tcp' ? (
         <AddressFields key={JSON.stringify(port)} port={port} onChange={(next) => onChange({ port: next })} labelled={labelled} />
+      ) : way === 'modem' ? (
+        <span className="muted">
+          Packet by the sound of this device: no TNC is needed. It runs while packet is in front and something is listened to.
+        </span>
       ) : (
         <LentPortField by={way === 'lentSerial' ? 'serial' : 'bluetooth'} name={name} />
       )}

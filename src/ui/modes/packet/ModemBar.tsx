@@ -127,18 +127,17 @@ function ModemState({ baud }: { baud: number }) {
       {source.kind === 'practice' && inFront && baud !== PRACTICE_BAUD && (
         <Alert severity="info">The practice channel is at {PRACTICE_BAUD} baud: at another speed nothing is heard there.</Alert>
       )}
-      {inFront && on && modem.problem !== undefined && (
+      {inFront && on && modem.deaf !== undefined && <Alert severity="warning">{modem.deaf}</Alert>}
+      {inFront && on && modem.held !== undefined && (
         <Alert
           severity="warning"
           action={
-            !modem.allowed && (
-              <Button color="inherit" size="small" onClick={() => void letSend()}>
-                Let it send
-              </Button>
-            )
+            <Button color="inherit" size="small" onClick={() => void letSend()}>
+              Let it send
+            </Button>
           }
         >
-          {refused ?? modem.problem}
+          {refused ?? modem.held}
         </Alert>
       )}
     </>

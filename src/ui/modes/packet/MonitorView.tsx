@@ -5,7 +5,10 @@ import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
-import type { MonitorFrame } from '@/core/packet/station/contracts'
+import { useQuery } from '@tanstack/react-query'
+import { z } from 'zod'
+import { monitorFrameSchema, type MonitorFrame } from '@/core/packet/station/contracts'
+import { ask } from '@/engine/browser/http'
 import { counted, formatUtc } from '../../parts/formats'
 import styles from './Sessions.module.css'
 
@@ -16,8 +19,18 @@ const KINDS = {
   own: ['Our own', ({ way }: MonitorFrame) => way === 'out'],
 } as const
 
+const framesSchema = z.array(monitorFrameSchema)
+const REFRESH_MS = 1000
+
 /** What goes by on the channel, frame by frame. */
-export function MonitorView({ frames, practice }: { frames: readonly MonitorFrame[]; practice: boolean }) {
+export function MonitorView({ practice }: { practice: boolean }) {
+  const asked = useQuery({
+    queryKey: ['packet frames'],
+    queryFn: () => ask(framesSchema, '/api/packet/frames'),
+    refetchInterval: REFRESH_MS,
+    retry: 1,
+  })
+  const frames = asked.data ?? []
   const [kind, setKind] = useState<keyof typeof KINDS>('all')
   const [call, setCall] = useState('')
   const [hex, setHex] = useState(false)
@@ -54,11 +67,13 @@ export function MonitorView({ frames, practice }: { frames: readonly MonitorFram
         </Button>
       </div>
       <p className={styles.empty} role="status">
-        {shown.length === 0
-          ? frames.length === 0
-            ? 'No frame yet. All that is heard stands here and is kept for 30 days.'
-            : `None of the last ${counted(frames.length, 'frame')} is of that kind.`
-          : `${counted(shown.length, 'frame')}, the newest first`}
+        {asked.error
+          ? `The server did not answer: ${asked.error.message}`
+          : shown.length === 0
+            ? frames.length === 0
+              ? 'No frame yet. All that is heard stands here and is kept for 30 days.'
+              : `None of the last ${counted(frames.length, 'frame')} is of that kind.`
+            : `${counted(shown.length, 'frame')}, the newest first`}
       </p>
       <ol className={styles.frames} tabIndex={0} aria-label="Frames on the channel">
         {shown.map((frame) => (
@@ -67,7 +82,7 @@ export function MonitorView({ frames, practice }: { frames: readonly MonitorFram
             <span>
               {frame.way === 'out' && <strong>sent </strong>}
               {frame.line}
-              {hex && <code>{frame.hex}</code>}
+              {hex && <code>{frame.hex.replace(/../g, '$& ')}</code>}
             </span>
           </li>
         ))}

@@ -144,7 +144,7 @@ export function SessionsScreen() {
             ))}
           </div>
           {view === 'session' && <SessionPanel sessions={sessions} shown={shown} onChoose={setChosen} onAct={act} onLog={log} />}
-          {view === 'monitor' && <MonitorView frames={packet?.frames ?? []} practice={practice} />}
+          {view === 'monitor' && <MonitorView practice={practice} />}
           {view === 'all' && <ToAllView packet={packet} onAct={act} />}
           {view === 'kept' && <KeptView practice={practice} />}
         </section>

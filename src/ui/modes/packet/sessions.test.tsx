@@ -26,7 +26,6 @@ const heard = [
 const quiet: PacketState = {
   sessions: [],
   heard,
-  frames: [],
   beacon: null,
   keyUp: null,
   txDelayMs: 300,

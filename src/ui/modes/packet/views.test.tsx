@@ -2,23 +2,23 @@
 import { TextEncoder } from 'node:util'
 import { act, fireEvent, screen, waitFor } from '@testing-library/react'
 import { defaultLinkConfig, type LinkConfig } from '@/core/links'
-import type { KeptSession, PacketState } from '@/core/packet/station/contracts'
+import type { KeptSession, MonitorFrame, PacketState } from '@/core/packet/station/contracts'
 import { answer, noon, serve, show, type, type AnyState } from '../../testing'
 import { SessionsScreen } from './SessionsScreen'
 
-const frame = (sequence: number, line: string, over: Partial<PacketState['frames'][number]> = {}): PacketState['frames'][number] => ({
-  ...{ sequence, utcMs: noon, way: 'in', kind: 'UI', from: 'Q4HUT', to: 'BEACON', line, hex: 'a2 6a 03 f0' },
+const frame = (sequence: number, line: string, over: Partial<MonitorFrame> = {}): MonitorFrame => ({
+  ...{ sequence, utcMs: noon, way: 'in', kind: 'UI', from: 'Q4HUT', to: 'BEACON', line, hex: 'a26a03f0' },
   ...over,
 })
 const quiet: PacketState = {
   ...{ sessions: [], beacon: null, keyUp: null, txDelayMs: 300, accepting: null, refusal: null, busyShare: 0.1 },
   heard: [{ call: 'Q6NOD-1', lastUtcMs: noon, by: 'Q8TOP', frames: 1, text: null }],
-  frames: [
-    frame(3, 'Q5RVR>Q5CTL-7:<SABM P>', { way: 'out', kind: 'SABM', from: 'Q5RVR', to: 'Q5CTL-7' }),
-    frame(2, 'Q4HUT>BEACON:hut at the lake'),
-    frame(1, 'Q7FEN-9>BEACON:on the ridge', { from: 'Q7FEN-9' }),
-  ],
 }
+const frames = [
+  frame(3, 'Q5RVR>Q5CTL-7:<SABM P>', { way: 'out', kind: 'SABM', from: 'Q5RVR', to: 'Q5CTL-7' }),
+  frame(2, 'Q4HUT>BEACON:hut at the lake'),
+  frame(1, 'Q7FEN-9>BEACON:on the ridge', { from: 'Q7FEN-9' }),
+]
 const kept: KeptSession = {
   ...{ id: '00000000-0000-4000-8000-000000000001', own: 'Q5RVR', peer: 'Q5CTL-7', via: ['Q8TOP'], by: 'us', practice: false },
   ...{ beganUtcMs: noon, endedUtcMs: noon },
@@ -52,6 +52,7 @@ const serving = () =>
       if (init?.method === 'PUT') config = JSON.parse(init.body as string) as LinkConfig
       return answer(200, config)
     }
+    if (url === '/api/packet/frames') return answer(200, frames)
     if (url.startsWith('/api/packet/kept')) return answer(200, url.includes('words=weir') ? [] : [kept])
     return answer(200, {})
   })
@@ -66,8 +67,9 @@ const open = (name: string, state: AnyState = {}) => {
 }
 
 describe('the monitor', () => {
-  it('shows what goes by, by kind and call, and its bytes on demand', () => {
+  it('shows what goes by, by kind and call, and its bytes on demand', async () => {
     open('Monitor')
+    expect(await screen.findByText('3 frames, the newest first')).toBeTruthy()
     const lines = () => screen.queryAllByRole('listitem').flatMap((item) => (item.querySelector('time') ? [item.textContent] : []))
     expect(lines()).toHaveLength(3)
     expect(screen.queryByText('a2 6a 03 f0')).toBeNull()
@@ -166,7 +168,7 @@ describe('the modem of this device', () => {
     const { commands, answers } = show(<SessionsScreen />, {
       state: {
         ...listening,
-        ...{ carrier: true, waiting: 2, counted: { frames: 9, saved: 2, mended: 1 }, problem: 'A session wants to send.' },
+        ...{ carrier: true, waiting: 2, counted: { frames: 9, saved: 2, mended: 1 }, held: 'A session wants to send.' },
         ...({ heard: [last] } as AnyState),
       },
     })
