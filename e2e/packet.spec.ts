@@ -48,6 +48,8 @@ test('a packet session by the sound of this device: modem and practice channel, 
   const profile = (await (await page.request.get(`${demo.url}/api/profile`)).json()) as { settings: { modes: string[] } }
   await page.request.put(`${demo.url}/api/profile`, { data: { settings: { ...profile.settings, modes: ['ft8', 'psk31', 'packet'] } } })
   await page.goto(`${demo.url}/practise`)
+  // With three modes in use the page is no taller than its window: the strip with Silence stays where it is.
+  expect(await page.evaluate(() => document.documentElement.scrollHeight - innerHeight)).toBe(0)
   await page.getByLabel('Mode').click()
   await page.getByRole('option', { name: 'Packet' }).click()
   await page.getByRole('button', { name: 'Start the practice band' }).click()

@@ -58,7 +58,7 @@ describe('the account of a channel', () => {
       [10_000, false, 0],
     ])
     usage.sent(8000, 9000)
-    expect(usage.at(10_000)).toEqual({ othersShare: expect.closeTo(0.2), ownShare: expect.closeTo(0.1), bursts: 2, spoiled: 1 })
+    expect(usage.at(10_000)).toEqual({ overS: 10, othersShare: expect.closeTo(0.2), ownShare: expect.closeTo(0.1), bursts: 2, spoiled: 1 })
   })
 
   it('forgets what is older than its window, and holds no more than that', () => {
@@ -68,7 +68,7 @@ describe('the account of a channel', () => {
       [1000, false, 1],
       [30_000, false, 0],
     ])
-    expect(usage.at(30_000)).toEqual({ othersShare: 0, ownShare: 0, bursts: 0, spoiled: 0 })
+    expect(usage.at(30_000)).toEqual({ overS: 10, othersShare: 0, ownShare: 0, bursts: 0, spoiled: 0 })
   })
 
   it('takes a frame for a transmission though the lock of the modem was never told', () => {

@@ -33,6 +33,8 @@ export function lookAtChannel(
 
 /** What was heard of a channel in its last minutes. */
 export interface ChannelUse {
+  /** So long it was listened to: the window, or less after the begin. */
+  overS: number
   /** Shares of the time in which others and we ourselves sent. */
   othersShare: number
   ownShare: number
@@ -94,6 +96,7 @@ export class ChannelUsage {
     // What ended just now may still be read.
     const judged = this.others.filter(({ toMs }) => toMs < nowMs - FRAME_LATE_MS)
     return {
+      overS: lengthMs / 1000,
       othersShare: share(this.open ? [...this.others, this.open] : this.others),
       ownShare: share(this.own),
       bursts: judged.length,

@@ -43,7 +43,7 @@ export const initialPacketModemState: PacketModemState = {
   inUse: false,
   speed: 'packet1200',
   carrier: false,
-  use: { othersShare: 0, ownShare: 0, bursts: 0, spoiled: 0 },
+  use: { overS: 0, othersShare: 0, ownShare: 0, bursts: 0, spoiled: 0 },
   heard: [],
   counted: { frames: 0, saved: 0, mended: 0 },
   waiting: 0,

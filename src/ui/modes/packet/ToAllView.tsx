@@ -14,7 +14,8 @@ import styles from './Sessions.module.css'
 
 const EVERY_MIN = [2, 5, 10, 15, 30, 60] as const
 const TIMES = [3, 6, 12, 24] as const
-const TX_DELAY_MS = 300
+/** Over so long the server reckons how much the channel is used. */
+const SERVER_WINDOW_S = 120
 const MODEMS: Record<number, PacketModemId> = { 300: 'packet300', 1200: 'packet1200', 9600: 'packet9600' }
 
 /** Text without a session: to everybody once, or again and again as a beacon, with what it costs the channel. */
@@ -30,7 +31,7 @@ export function ToAllView({ packet, onAct }: { packet: PacketState | undefined; 
   const path = via.split(/[\s,]+/).filter(Boolean)
   const once = packetActSchema.safeParse({ act: 'unproto', to, via: path, text })
   const problem = text === '' || once.success ? undefined : once.error.issues[0]!.message
-  const seconds = once.success ? secondsOf(profile.station.call, once.data, baud) : undefined
+  const seconds = once.success ? secondsOf(profile.station.call, once.data, baud, packet?.txDelayMs ?? 0) : undefined
   const { call, operatorName, locator } = profile.station
   const identify = `${call}${operatorName ? `, ${operatorName}` : ''}${locator ? `, ${locator}` : ''}`
   const sendOnce = async () => {
@@ -148,11 +149,11 @@ export function ToAllView({ packet, onAct }: { packet: PacketState | undefined; 
   )
 }
 
-function secondsOf(call: string, act: PacketAct, baud: number): number | undefined {
+function secondsOf(call: string, act: PacketAct, baud: number, txDelayMs: number): number | undefined {
   if (act.act !== 'unproto') return undefined
   try {
     const frame = uiFrame(/^[A-Z0-9]{1,6}$/.test(call) ? call : 'Q0AAA', act.to, act.via, act.text)
-    return burstSeconds(MODEMS[baud] ?? 'packet1200', [frame], { txDelayMs: TX_DELAY_MS })
+    return burstSeconds(MODEMS[baud] ?? 'packet1200', [frame], { txDelayMs })
   } catch {
     return undefined
   }
@@ -206,7 +207,8 @@ function KeyUp({ packet, onAct }: { packet: PacketState | undefined; onAct: (act
 /** What the timing costs on the channel as it is used now, and what another persistence would. */
 function CostNow({ busyShare }: { busyShare: number }) {
   const { config } = useLinkConfig()
-  const others = usePacketModem((s) => (s.inUse ? s.use.othersShare : undefined)) ?? busyShare
+  const heard = usePacketModem((s) => (s.inUse ? s.use : undefined))
+  const [others, overS] = heard ? [heard.othersShare, heard.overS] : [busyShare, SERVER_WINDOW_S]
   if (!config) return null
   const { parameters, airBaud } = config.tnc
   const other = parameters.persistence < 0.4 ? 0.5 : 0.25
@@ -218,8 +220,9 @@ function CostNow({ busyShare }: { busyShare: number }) {
     `${outAfterS.toFixed(1)} s, and ${Math.round(100 * collisionChance)} % collide`
   return (
     <p>
-      Others use {Math.round(100 * others)} % of the channel: with persistence {parameters.persistence} a frame of 128 bytes is out after{' '}
-      {words(now)}. With {other} it would be {words(then)}.
+      In the last {overS < 60 ? `${Math.round(overS)} s` : `${Math.round(overS / 60)} min`} the channel was in use for{' '}
+      {Math.round(100 * others)} %: with persistence {parameters.persistence} a frame of 128 bytes is out after {words(now)}. With {other}{' '}
+      it would be {words(then)}.
     </p>
   )
 }

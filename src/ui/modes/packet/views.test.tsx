@@ -109,7 +109,9 @@ describe('text to everybody', () => {
     const { fetched } = open('To everybody')
     expect(screen.getByRole('heading', { name: 'Key-up time: 300 ms' })).toBeTruthy()
     expect(
-      await screen.findByText(/Others use 10 % of the channel: with persistence 0\.25 .* is out after 1\.\d s, and \d % collide/),
+      await screen.findByText(
+        /In the last 2 min the channel was in use for 10 %: with persistence 0\.25 .* is out after 1\.\d s, and \d % collide/,
+      ),
     ).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Find the shortest' }))
     await waitFor(() => expect(acted(fetched)).toMatchObject([{ act: 'findKeyUp', digipeater: 'Q8TOP' }]))

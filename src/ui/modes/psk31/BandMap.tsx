@@ -27,7 +27,6 @@ export function BandMap({ conversations, nowUtcMs }: { conversations: readonly C
   const without = named.length - marks.length
   return (
     <div className={styles.map}>
-      <AzimuthalMap ownLocator={locator} marks={marks} nowUtcMs={nowUtcMs} unit={profile.settings.distanceUnit} />
       <p className={styles.mapWords} role="status">
         {without > 0
           ? `${counted(without, 'station')} of ${named.length} told no locator yet, and the log knows none.`
@@ -36,6 +35,7 @@ export function BandMap({ conversations, nowUtcMs }: { conversations: readonly C
             : 'All who named themselves stand on it.'}{' '}
         Those of before are on <Link href="/reach">Reach</Link>.
       </p>
+      <AzimuthalMap ownLocator={locator} marks={marks} nowUtcMs={nowUtcMs} unit={profile.settings.distanceUnit} />
     </div>
   )
 }
